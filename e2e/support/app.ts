@@ -1,0 +1,145 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { chromium, type BrowserContext, type Page } from 'playwright-core';
+import { speechFile } from './audio';
+import { baseUrl } from './server';
+
+const quiet = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+];
+
+export interface BrowserOptions {
+  /** What the fake microphone plays; null for a browser with no microphone at all. */
+  microphone?: string | null;
+  /** False: the browser refuses the microphone. */
+  permission?: boolean;
+  profile?: string;
+  viewport?: { width: number; height: number };
+}
+
+export interface App {
+  context: BrowserContext;
+  page: Page;
+  profile: string;
+  /** Everything that must not happen: errors on the console, requests to other origins. */
+  complaints: string[];
+  close(): Promise<void>;
+}
+
+/** Opens the application in a fresh Chromium profile, or in one that was used before. */
+export async function openApp(options: BrowserOptions = {}): Promise<App> {
+  const { microphone = speechFile, permission = true, viewport = { width: 1280, height: 800 } } = options;
+  const profile = options.profile ?? mkdtempSync(path.join(tmpdir(), 'parola-e2e-'));
+  const audio = microphone
+    ? ['--use-fake-device-for-media-stream', `--use-file-for-fake-audio-capture=${path.resolve(microphone)}`]
+    : [];
+  const allow = permission ? ['--use-fake-ui-for-media-stream'] : ['--deny-permission-prompts'];
+  const context = await chromium.launchPersistentContext(profile, {
+    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+    args: [...quiet, '--autoplay-policy=no-user-gesture-required', ...audio, ...allow],
+    viewport,
+    acceptDownloads: true,
+  });
+  const page = context.pages()[0] ?? (await context.newPage());
+  const complaints: string[] = [];
+  watch(page, complaints);
+  context.on('page', (other) => watch(other, complaints));
+  await page.goto(baseUrl);
+  return {
+    context,
+    page,
+    profile,
+    complaints,
+    async close() {
+      await context.close().catch(() => undefined);
+      if (!options.profile) rmSync(profile, { recursive: true, force: true });
+    },
+  };
+}
+
+function watch(page: Page, complaints: string[]) {
+  page.on('console', (message) => {
+    if (message.type() === 'error') complaints.push(`console: ${message.text()}`);
+  });
+  page.on('pageerror', (error) => complaints.push(`page: ${error.message}`));
+  page.on('request', (request) => {
+    const url = new URL(request.url());
+    const local = url.origin === baseUrl || ['blob:', 'data:'].includes(url.protocol);
+    if (!local) complaints.push(`request: ${request.url()}`);
+  });
+}
+
+/** Creates a project through the dialog and leaves its Brief open. */
+export async function createProject(
+  page: Page,
+  name: string,
+  spec = 'Audiobook retail',
+  rate?: string,
+): Promise<void> {
+  await page.getByRole('button', { name: 'New project' }).click();
+  await page.getByLabel('Name').fill(name);
+  if (spec !== 'Audiobook retail') {
+    await page.getByLabel('Delivery specification').click();
+    await page.getByRole('option', { name: spec }).click();
+  }
+  if (rate) {
+    await page.getByLabel('Recording sample rate').click();
+    await page.getByRole('option', { name: rate }).click();
+  }
+  await page.getByRole('button', { name: 'Create' }).click();
+  await page.waitForURL(/\/brief$/);
+}
+
+export async function goTo(page: Page, screen: 'Brief' | 'Booth' | 'Proof'): Promise<void> {
+  await page.getByRole('link', { name: screen, exact: true }).click();
+  await page.waitForURL(new RegExp(`/${screen.toLowerCase()}$`));
+}
+
+export async function chooseInput(page: Page, which: 'Practice reader' | 'Microphone'): Promise<void> {
+  await page.getByRole('button', { name: /^Input:/ }).click();
+  const item =
+    which === 'Practice reader'
+      ? page.getByRole('menuitem', { name: /Practice reader/ })
+      : page.getByRole('menuitem').nth(1);
+  await item.click();
+  await page.getByRole('button', { name: /^Input: .*kHz/ }).waitFor();
+}
+
+export const sheetFrames = async (page: Page) =>
+  Number(await page.getByTestId('sheet').getAttribute('data-frames'));
+
+/** Records for about this long, by keyboard, and waits until the take stands on the sheet. */
+export async function recordFor(page: Page, seconds: number): Promise<void> {
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Stop recording' }).waitFor();
+  await page.waitForTimeout(seconds * 1000);
+  await page.keyboard.press('Enter');
+  await takePlaced(page);
+}
+
+/** Resolves when a take that was ended stands on the sheet and is stored. */
+export async function takePlaced(page: Page): Promise<void> {
+  await page.locator('button[aria-label="Record"]:not([disabled])').waitFor();
+  await saved(page);
+}
+
+export const saved = (page: Page) =>
+  page
+    .getByRole('status')
+    .filter({ hasText: /^Saved$/ })
+    .waitFor();
+
+/** Clicks what starts a download and returns where the file was put. */
+export async function download(page: Page, start: () => Promise<void>, folder: string): Promise<string> {
+  const [file] = await Promise.all([page.waitForEvent('download'), start()]);
+  const target = path.join(folder, file.suggestedFilename());
+  await file.saveAs(target);
+  return target;
+}

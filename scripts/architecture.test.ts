@@ -1,0 +1,69 @@
+import { execFileSync } from 'node:child_process';
+
+/**
+ * The layers of docs/architecture.md are kept by lint; these planted violations prove that the rule bites. ESLint loads its configuration with a
+ * dynamic import, which Jest does not have, so one process of its own lints them all.
+ */
+const lint = `
+  import { ESLint } from 'eslint';
+  const planted = JSON.parse(await new Response(process.stdin).text());
+  const eslint = new ESLint();
+  const broken = [];
+  for (const [filePath, code] of planted) {
+    const [{ messages }] = await eslint.lintText(code, { filePath });
+    broken.push(messages.filter((message) => message.severity === 2).map((message) => message.ruleId ?? 'parse'));
+  }
+  console.log(JSON.stringify(broken));
+`;
+
+type Planted = [file: string, code: string];
+
+function rulesBroken(planted: Planted[]): string[][] {
+  const output = execFileSync(process.execPath, ['--input-type=module', '-e', lint], {
+    input: JSON.stringify(planted),
+    encoding: 'utf8',
+    stdio: ['pipe', 'pipe', 'ignore'],
+  });
+  return JSON.parse(output.trim().split('\n').at(-1) ?? '[]') as string[][];
+}
+
+const boundary = 'boundaries/dependencies';
+
+const up: Planted[] = [
+  ['src/core/planted.ts', "import { usePart } from '@/state/part';\nexport const planted = usePart;\n"],
+  [
+    'src/core/planted.ts',
+    "import { openApp } from '../../e2e/support/app';\nexport const planted = openApp;\n",
+  ],
+  [
+    'src/storage/planted.ts',
+    "import { JobClient } from '../workers/client';\nexport const planted = JobClient;\n",
+  ],
+  ['src/ui/planted.ts', "import { database } from '@/storage/database';\nexport const planted = database;\n"],
+  ['src/app/planted.ts', "import { Player } from '@/audio/player';\nexport const planted = Player;\n"],
+  ['src/ui/planted.ts', "export const planted = new URL('../workers/proof.worker.ts', import.meta.url);\n"],
+];
+
+const down: Planted[] = [
+  [
+    'src/state/planted.ts',
+    "import { JobClient } from '../workers/client';\nexport const planted = JobClient;\n",
+  ],
+  [
+    'src/state/planted.ts',
+    "export const planted = new URL('../workers/proof.worker.ts', import.meta.url);\n",
+  ],
+  ['src/ui/planted.ts', "import { usePart } from '@/state/part';\nexport const planted = usePart;\n"],
+];
+
+const cycle: Planted = [
+  'src/state/session.ts',
+  "import { usePart } from './part';\nexport const useSession = usePart;\n",
+];
+
+test('imports go down only, worker addresses included, and never in a circle', () => {
+  const broken = rulesBroken([...up, ...down, cycle]);
+  for (const rules of broken.slice(0, up.length)) expect(rules).toContain(boundary);
+  for (const rules of broken.slice(up.length, -1)) expect(rules).toEqual([]);
+  expect(broken.at(-1)).toContain('import-x/no-cycle');
+}, 60_000);

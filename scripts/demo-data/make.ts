@@ -1,0 +1,199 @@
+/**
+ * Makes public/demo: the readings of the demo and of the practice reader as MP3, their text and what is struck in demo.json, and where the
+ * flubs, claps and re-readings are in truth.csv. Needs Debian's festival, festvox-us-slt-hts, flite and sox; the result is committed.
+ */
+import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { seededRandom } from '@/core/base/random';
+import { dbToAmplitude } from '@/core/base/units';
+import { MemoryTarget } from '@/core/formats/bytes';
+import { writeSoundFile } from '@/core/formats/soundFile';
+import { createMp3Encoder } from '@/core/formats/mp3Encoder';
+import { interview, parts, reading, type Event, type Part, type Voice } from './scenario';
+import * as sounds from './sounds';
+import { rateHz, speak, type Variation } from './voices';
+
+const folder = 'public/demo';
+const bitRateKbps = 128 as const;
+const seconds = (frames: number) => (frames / rateHz).toFixed(3);
+
+interface Placed {
+  event: Event;
+  from: number;
+  to: number;
+}
+
+function variationOf(seed: number): Variation {
+  const random = seededRandom(seed);
+  return {
+    tempo: 0.94 + random() * 0.12,
+    pitchCents: Math.round(random() * 120 - 60),
+    trebleDb: Math.round((random() * 4 - 2) * 10) / 10,
+  };
+}
+
+async function soundOf(part: Part, event: Event, seed: number): Promise<Float32Array> {
+  const voice: Voice = ('voice' in event && event.voice) || part.voice;
+  switch (event.kind) {
+    case 'line':
+      return levelled(clipped(await speak(part.script[event.line], voice), event.clippedWord ?? false));
+    case 'again':
+      return levelled(await speak(part.script[event.line], voice, variationOf(seed)));
+    case 'flub': {
+      const start = part.script[event.line].split(' ').slice(0, event.words).join(' ');
+      const speech = levelled(await speak(`${start} ${event.slip}`, voice));
+      return event.clap ? joined([speech, new Float32Array(rateHz * 0.5), sounds.clap(seed)]) : speech;
+    }
+    case 'pause':
+      return new Float32Array(Math.round(event.seconds * rateHz));
+    case 'breath':
+      return sounds.breath(seed);
+    case 'door':
+      return sounds.door(seed);
+    case 'click':
+      return sounds.click(seed);
+  }
+}
+
+const levelled = (speech: Float32Array) => sounds.scaleToRms(speech, -20);
+
+/** The loudest word driven into the converter's ceiling. */
+function clipped(speech: Float32Array, wanted: boolean): Float32Array {
+  if (!wanted) return speech;
+  const from = Math.round(speech.length * 0.45);
+  const to = Math.min(speech.length, from + Math.round(rateHz * 0.35));
+  return speech.map((value, i) => (i >= from && i < to ? Math.max(-0.4, Math.min(0.4, value * 5)) : value));
+}
+
+function joined(pieces: Float32Array[]): Float32Array {
+  const all = new Float32Array(pieces.reduce((sum, piece) => sum + piece.length, 0));
+  let at = 0;
+  for (const piece of pieces) {
+    all.set(piece, at);
+    at += piece.length;
+  }
+  return all;
+}
+
+async function read(part: Part, seed: number): Promise<{ audio: Float32Array; placed: Placed[] }> {
+  const pieces: Float32Array[] = [new Float32Array(Math.round(part.headSeconds * rateHz))];
+  const placed: Placed[] = [];
+  let at = pieces[0].length;
+  for (const [index, event] of part.events.entries()) {
+    const sound = await soundOf(part, event, seed * 100 + index);
+    pieces.push(sound);
+    placed.push({ event, from: at, to: at + sound.length });
+    at += sound.length;
+  }
+  pieces.push(new Float32Array(Math.round(part.tailSeconds * rateHz)));
+  const speech = sounds.scaleToRms(joined(pieces), part.levelDbfs);
+  const room = sounds.room(speech.length, seed);
+  const mains = part.humDbfs === undefined ? null : sounds.hum(speech.length, part.humDbfs);
+  const full = part.events.some((event) => event.kind === 'line' && event.clippedWord);
+  const ceiling = full ? 1 : dbToAmplitude(-3.4);
+  const drive = full ? 1 / Math.max(...peaks(speech)) : 1;
+  const audio = speech.map((value, i) => {
+    const summed = softCeiling(value * drive, ceiling) + room[i] + (mains ? mains[i] : 0);
+    return Math.max(-1, Math.min(1, summed));
+  });
+  return { audio, placed };
+}
+
+const peaks = (samples: Float32Array) => [
+  samples.reduce((highest, value) => Math.max(highest, Math.abs(value)), 0),
+];
+
+/** Bends peaks over three quarters of the ceiling towards it. */
+function softCeiling(value: number, ceiling: number): number {
+  const knee = ceiling * 0.75;
+  const magnitude = Math.abs(value);
+  if (magnitude <= knee || ceiling === 1) return value;
+  return Math.sign(value) * (knee + (ceiling - knee) * Math.tanh((magnitude - knee) / (ceiling - knee)));
+}
+
+async function writeMp3(name: string, audio: Float32Array) {
+  const target = new MemoryTarget();
+  const format = {
+    container: 'mp3' as const,
+    encoding: 'pcm16' as const,
+    dither: false,
+    bitRateKbps,
+    rateHz,
+  };
+  async function* chunks() {
+    yield audio;
+  }
+  await writeSoundFile(chunks(), { format, rateHz, frames: audio.length }, target, createMp3Encoder);
+  writeFileSync(`${folder}/${name}.mp3`, target.toBytes());
+}
+
+/** Each voice on its own microphone, and 26 dB lower on the other's. */
+async function readInterview(): Promise<Float32Array[]> {
+  const tracks: Float32Array[][] = [[], []];
+  const gap = () => tracks.forEach((track) => track.push(new Float32Array(Math.round(rateHz * 0.8))));
+  gap();
+  for (const [index, text] of interview.script.entries()) {
+    const speaker = index % 2;
+    const speech = levelled(await speak(text, interview.voices[speaker]));
+    tracks[speaker].push(speech);
+    tracks[1 - speaker].push(speech.map((value) => value * dbToAmplitude(-26)));
+    gap();
+  }
+  return tracks.map((track, index) => {
+    const audio = joined(track);
+    const noise = sounds.room(audio.length, 70 + index);
+    return audio.map((value, i) => softCeiling(value, dbToAmplitude(-3.4)) + noise[i]);
+  });
+}
+
+async function main() {
+  rmSync(folder, { recursive: true, force: true });
+  mkdirSync(folder, { recursive: true });
+  const truth = ['file,event,line,start_s,end_s'];
+  const described = [];
+  for (const [index, part] of [...parts, reading].entries()) {
+    const { audio, placed } = await read(part, index + 1);
+    await writeMp3(part.id, audio);
+    for (const { event, from, to } of placed) {
+      const text = 'line' in event ? event.line + 1 : '';
+      const kind = event.kind === 'flub' && event.clap ? 'flub-with-clap' : event.kind;
+      if (kind !== 'pause') truth.push([part.id, kind, text, seconds(from), seconds(to)].join(','));
+    }
+    const struck = (part.struckEvents ?? []).map((event) => [placed[event].from, placed[event].to]);
+    const flubs = placed.filter(({ event }) => event.kind === 'flub').map(({ from, to }) => [from, to]);
+    described.push({
+      id: part.id,
+      name: part.name,
+      script: part.script,
+      files: [`${part.id}.mp3`],
+      struck,
+      flubs,
+    });
+  }
+  const [practice] = described.splice(-1);
+  const microphones = await readInterview();
+  const files = ['boat-builder-1.mp3', 'boat-builder-2.mp3'];
+  for (const [index, audio] of microphones.entries()) await writeMp3(files[index].replace('.mp3', ''), audio);
+  described.push({
+    id: interview.id,
+    name: interview.name,
+    script: interview.script,
+    files,
+    struck: [],
+    flubs: [],
+  });
+  await writeMp3('bed', sounds.bed(24, 9));
+  const demo = {
+    project: 'The Lamp House',
+    spec: 'Audiobook retail',
+    rateHz,
+    parts: [
+      ...described.slice(0, 3),
+      { ...practice, files: [], struck: [], flubs: [] },
+      ...described.slice(3),
+    ],
+  };
+  writeFileSync(`${folder}/demo.json`, JSON.stringify(demo, null, 1) + '\n');
+  writeFileSync(`${folder}/truth.csv`, truth.join('\n') + '\n');
+}
+
+void main();

@@ -1,0 +1,65 @@
+// What demo and verify share: plain JavaScript, since it runs before anything is installed.
+import { execFileSync, spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+
+process.env.NEXT_TELEMETRY_DISABLED = '1';
+
+/** Runs a command with its output shown; returns whether it succeeded. */
+export function run(command, args) {
+  return spawnSync(command, args, { stdio: 'inherit', env: process.env }).status === 0;
+}
+
+/** Installs the npm packages unless the lock file's are there already. */
+export function installPackages() {
+  const stamp = 'node_modules/.parola-installed';
+  const wanted = createHash('sha256').update(readFileSync('package-lock.json')).digest('hex');
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
+  console.log('Installing packages …');
+  if (!run('npm', ['install', '--no-audit', '--no-fund', '--loglevel=error']))
+    throw new Error('npm install failed');
+  writeFileSync(stamp, createHash('sha256').update(readFileSync('package-lock.json')).digest('hex'));
+}
+
+const newest = (folder) =>
+  readdirSync(folder, { recursive: true, withFileTypes: true })
+    .filter((entry) => entry.isFile())
+    .reduce((time, entry) => Math.max(time, statSync(path.join(entry.parentPath, entry.name)).mtimeMs), 0);
+
+/** Builds the application unless nothing has changed since the last build. */
+export function buildApplication() {
+  const built = existsSync('.next/BUILD_ID') ? statSync('.next/BUILD_ID').mtimeMs : 0;
+  const configs = ['package-lock.json', 'next.config.ts', 'tsconfig.json'].map(
+    (file) => statSync(file).mtimeMs,
+  );
+  if (built > Math.max(newest('src'), ...configs) && existsSync('public/worklets')) return true;
+  return run('npm', ['run', '--silent', 'build']);
+}
+
+/** Debian packages the checks need, with a file each brings. */
+const debianPackages = {
+  chromium: '/usr/bin/chromium',
+  ffmpeg: '/usr/bin/ffmpeg',
+  sox: '/usr/bin/sox',
+};
+
+/** Installs the Debian packages that are missing; says what to do where that is not possible. */
+export function installDebianPackages() {
+  const missing = Object.keys(debianPackages).filter((name) => !existsSync(debianPackages[name]));
+  if (missing.length === 0) return;
+  console.log(`Installing ${missing.join(', ')} …`);
+  try {
+    const apt = (args) =>
+      execFileSync('apt-get', args, {
+        stdio: ['ignore', 'ignore', 'inherit'],
+        env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+      });
+    apt(['update', '-qq']);
+    apt(['install', '-y', '-qq', '--no-install-recommends', ...missing]);
+  } catch {
+    throw new Error(
+      `The checks need ${missing.join(', ')}: install them as root (apt-get install ${missing.join(' ')}).`,
+    );
+  }
+}

@@ -1,0 +1,49 @@
+// Every check, on a machine with nothing but Node and npm: installs what is missing, then ends with “N passed, N failed”.
+import { mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { buildApplication, installDebianPackages, installPackages, run } from './setup/install.mjs';
+
+let passed = 0;
+let failed = 0;
+
+function step(name, succeeded) {
+  console.log(`${succeeded ? 'ok' : 'FAILED'}: ${name}`);
+  if (succeeded) passed++;
+  else failed++;
+  return succeeded;
+}
+
+const npm = (script, ...more) => run('npm', ['run', '--silent', script, ...more]);
+
+/** Runs a Jest project and counts its tests; a run without a result counts as one failure. */
+function tests(name, script) {
+  const report = `.cache/${script}.json`;
+  rmSync(report, { force: true });
+  npm(script, '--', '--json', `--outputFile=${report}`);
+  try {
+    const result = JSON.parse(readFileSync(report, 'utf8'));
+    passed += result.numPassedTests;
+    failed += result.numFailedTests + result.numRuntimeErrorTestSuites;
+    console.log(`${name}: ${result.numPassedTests} passed, ${result.numFailedTests} failed`);
+    if (result.numTotalTests === 0) step(`${name} ran`, false);
+  } catch {
+    step(`${name} ran`, false);
+  }
+}
+
+mkdirSync('.cache', { recursive: true });
+try {
+  installPackages();
+  installDebianPackages();
+} catch (error) {
+  console.error(error.message);
+  console.log('0 passed, 1 failed');
+  process.exit(1);
+}
+step('format', npm('format:check'));
+step('lint', npm('lint'));
+step('build', buildApplication());
+step('types', npm('types'));
+tests('unit tests', 'test');
+tests('end-to-end tests', 'e2e');
+console.log(`${passed} passed, ${failed} failed`);
+process.exit(failed > 0 ? 1 : 0);

@@ -1,0 +1,5 @@
+import { BoothView } from '@/ui/views/booth/BoothView';
+
+export default function BoothPage() {
+  return <BoothView />;
+}

@@ -1,0 +1,13 @@
+/**
+ * A small seeded generator (mulberry32) returning uniform numbers in [0, 1). Core has no randomness of its own: whoever
+ * needs noise passes a seed, so that every result can be repeated.
+ */
+export function seededRandom(seed: number): () => number {
+  let state = seed >>> 0;
+  return () => {
+    state = (state + 0x6d2b79f5) | 0;
+    let mixed = Math.imul(state ^ (state >>> 15), 1 | state);
+    mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed;
+    return ((mixed ^ (mixed >>> 14)) >>> 0) / 4294967296;
+  };
+}

@@ -1,0 +1,82 @@
+import { MPEGDecoder } from 'mpg123-decoder';
+import { ParolaError } from '../base/errors';
+import { asciiAt } from './bytes';
+import { parseMp3Header, type Mp3FrameHeader } from './mp3Info';
+
+/** How far into a file the first frame is looked for, past any ID3 tag. */
+const searchBytes = 65_536;
+
+/** Length of an ID3v2 tag at the start (id3.org, ID3v2.4 structure 3.1), 0 when there is none. */
+export function id3Bytes(bytes: Uint8Array): number {
+  if (bytes.length < 10 || asciiAt(bytes, 0, 3) !== 'ID3') return 0;
+  const [a, b, c, d] = bytes.subarray(6, 10);
+  return 10 + ((a << 21) | (b << 14) | (c << 7) | d) + (bytes[5] & 0x10 ? 10 : 0);
+}
+
+/**
+ * The first MPEG-1 Layer III frame header at or after `from` that another one follows; null when there is none nearby.
+ */
+export function findMp3Header(bytes: Uint8Array, from = 0): Mp3FrameHeader | null {
+  for (let at = from; at < Math.min(bytes.length - 4, from + searchBytes); at++) {
+    const header = parseMp3Header(bytes, at);
+    if (header && (at + header.bytes >= bytes.length - 4 || parseMp3Header(bytes, at + header.bytes)))
+      return header;
+  }
+  return null;
+}
+
+export interface Mp3Info {
+  rateHz: number;
+  channels: number;
+}
+
+/**
+ * Decodes MP3 as it streams in, without the encoder's delay and padding where the file states them. Yields planar audio with as many channels as
+ * the file has. `onInfo` is called before the first audio. Throws `not-audio` when no frame is found.
+ */
+export async function* decodeMp3(
+  chunks: AsyncIterable<Uint8Array>,
+  onInfo: (info: Mp3Info) => void,
+): AsyncGenerator<Float32Array<ArrayBufferLike>[]> {
+  const decoder = new MPEGDecoder();
+  await decoder.ready;
+  try {
+    let info: Mp3Info | null = null;
+    let held: Uint8Array = new Uint8Array(0);
+    const start = () => {
+      const header = findMp3Header(held, id3Bytes(held));
+      if (!header) throw new ParolaError('not-audio', 'This is not a WAV or MP3 file, or it holds no audio.');
+      info = { rateHz: header.rateHz, channels: header.channels };
+      onInfo(info);
+    };
+    for await (const chunk of chunks) {
+      let bytes = chunk;
+      if (!info) {
+        held = appended(held, chunk);
+        if (held.length < id3Bytes(held) + searchBytes) continue;
+        start();
+        bytes = held;
+      }
+      yield* decode(decoder, bytes, info);
+    }
+    if (!info) {
+      start();
+      yield* decode(decoder, held, info);
+    }
+  } finally {
+    decoder.free();
+  }
+}
+
+function appended(first: Uint8Array, second: Uint8Array): Uint8Array {
+  const all = new Uint8Array(first.length + second.length);
+  all.set(first);
+  all.set(second, first.length);
+  return all;
+}
+
+function* decode(decoder: MPEGDecoder, bytes: Uint8Array, info: Mp3Info | null) {
+  const { channelData, samplesDecoded } = decoder.decode(bytes);
+  // The decoder answers in stereo whatever the file is.
+  if (samplesDecoded > 0) yield channelData.slice(0, info?.channels);
+}

@@ -1,0 +1,100 @@
+import { dbToAmplitude } from '../base/units';
+import { fallingGain, heardPieces, risingGain, type HeardPiece, type SourceLengths } from './joins';
+import type { PieceTable } from './pieces';
+
+/** Where recorded audio comes from. */
+export interface SourceReader {
+  /** Length of a source in frames. */
+  readonly lengthOf: SourceLengths;
+  /**
+   * Copies `frames` frames of one channel, starting at frame `from`, to `output` at `offset`. The range is inside the
+   * source; audio that storage has lost is left as it was in `output` (silence).
+   */
+  read(
+    source: string,
+    channel: number,
+    from: number,
+    frames: number,
+    output: Float32Array,
+    offset: number,
+  ): Promise<void>;
+}
+
+export interface RenderSettings {
+  readonly joinFrames: number;
+}
+
+/**
+ * What is heard: renders heard frames [from, from + frames) of one track. The only way from pieces to audio; playing, measuring and
+ * exporting all use it. The result depends on the range alone, so any chunking gives the same audio.
+ */
+export async function render(
+  table: PieceTable,
+  from: number,
+  frames: number,
+  sources: SourceReader,
+  { joinFrames }: RenderSettings,
+): Promise<Float32Array<ArrayBuffer>> {
+  const output = new Float32Array(frames);
+  const scratch = new Float32Array(frames);
+  for (const heard of heardPieces(table, from, from + frames, joinFrames, sources.lengthOf)) {
+    await renderPiece(heard, from, output, scratch, sources);
+  }
+  return output;
+}
+
+async function renderPiece(
+  { piece, start, end, fadeIn, fadeOut }: HeardPiece,
+  from: number,
+  output: Float32Array,
+  scratch: Float32Array,
+  sources: SourceReader,
+) {
+  if (piece.kind === 'silence') return;
+  const first = Math.max(from, fadeIn ? fadeIn.from : start);
+  const last = Math.min(from + output.length, fadeOut ? fadeOut.to : end);
+  if (last <= first) return;
+  const at = first - from;
+  scratch.fill(0, at, last - from);
+  await sources.read(piece.source, piece.channel, piece.from + (first - start), last - first, scratch, at);
+  const gain = dbToAmplitude(piece.gainDb);
+  if (gain !== 1) for (let i = at; i < last - from; i++) scratch[i] *= gain;
+  if (fadeIn) {
+    const until = Math.min(last, fadeIn.to);
+    for (let frame = first; frame < until; frame++) scratch[frame - from] *= risingGain(fadeIn, frame);
+  }
+  if (fadeOut) {
+    for (let frame = Math.max(first, fadeOut.from); frame < last; frame++) {
+      scratch[frame - from] *= fallingGain(fadeOut, frame);
+    }
+  }
+  for (let i = at; i < last - from; i++) output[i] += scratch[i];
+}
+
+/** Heard audio in chunks of `chunkFrames`, all tracks summed: what a file of this timeline contains. */
+export async function* renderMono(
+  tables: readonly PieceTable[],
+  range: { from: number; to: number },
+  chunkFrames: number,
+  sources: SourceReader,
+  settings: RenderSettings,
+): AsyncGenerator<Float32Array<ArrayBuffer>> {
+  for (let from = range.from; from < range.to; from += chunkFrames) {
+    yield mixChunk(tables, from, Math.min(chunkFrames, range.to - from), sources, settings);
+  }
+}
+
+/** One chunk of all tracks, summed in the order of the tracks. */
+export async function mixChunk(
+  tables: readonly PieceTable[],
+  from: number,
+  frames: number,
+  sources: SourceReader,
+  settings: RenderSettings,
+): Promise<Float32Array<ArrayBuffer>> {
+  const [first = new Float32Array(frames), ...others] = await Promise.all(
+    tables.map((table) => render(table, from, frames, sources, settings)),
+  );
+  for (const other of others) for (let i = 0; i < frames; i++) first[i] += other[i];
+  return first;
+}

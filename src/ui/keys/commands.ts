@@ -1,0 +1,123 @@
+import { sheetFramesOf } from '@/core/timeline/timeline';
+import {
+  addMark,
+  closeUpSelection,
+  redo,
+  select,
+  selectFromCaret,
+  setCaret,
+  stetSelection,
+  strikeSelection,
+  undo,
+  usePart,
+} from '@/state/part';
+import { stepToPause } from '@/state/pauseSteps';
+import { stepLine } from '@/state/script';
+import { rateOfProject } from '@/state/session';
+import { headFrame, play, record, stopPlaying, stopRecording, useTransport } from '@/state/transport';
+import { useView, zoom } from '@/state/view';
+
+export interface Command {
+  label: string;
+  group: 'Record and play' | 'Move' | 'Edit' | 'Mark' | 'Look';
+  /** `Mod` is Ctrl, or Cmd on a Mac; the last word is a KeyboardEvent.key in lower case. */
+  keys: string[];
+  run: () => void;
+}
+
+const idle = () => useTransport.getState().mode === 'idle';
+const whenIdle = (run: () => void) => () => {
+  if (idle()) run();
+};
+
+export function togglePlay(): void {
+  const { mode } = useTransport.getState();
+  if (mode === 'playing') stopPlaying();
+  else if (mode === 'recording') void stopRecording();
+  else void play();
+}
+
+export function toggleRecord(): void {
+  if (useTransport.getState().mode === 'recording') void stopRecording();
+  else void record();
+}
+
+/** Marks where the head is, or the selection, or the caret. */
+export function mark(kind: 'flub' | 'note' | 'part'): void {
+  const { caret, selection } = usePart.getState();
+  const head = headFrame();
+  if (head !== null) addMark(kind, head);
+  else if (selection && kind === 'flub') addMark(kind, selection.from, selection.to - selection.from);
+  else addMark(kind, selection?.from ?? caret);
+}
+
+/** The same place one row up or down; the selection is left alone. */
+function stepRow(direction: -1 | 1) {
+  const framesPerRow = useView.getState().secondsPerRow * rateOfProject();
+  setCaret(usePart.getState().caret + direction * framesPerRow);
+}
+
+const sheetEnd = () => sheetFramesOf(usePart.getState().timeline);
+
+export const commands: readonly Command[] = [
+  { label: 'Play from the caret, stop here', group: 'Record and play', keys: ['space'], run: togglePlay },
+  {
+    label: 'Record at the end of the part, stop',
+    group: 'Record and play',
+    keys: ['enter'],
+    run: toggleRecord,
+  },
+  {
+    label: 'Stop playing and go back to where it began',
+    group: 'Record and play',
+    keys: ['escape'],
+    run: () => stopPlaying(true),
+  },
+  { label: 'Previous pause', group: 'Move', keys: ['arrowleft'], run: whenIdle(() => void stepToPause(-1)) },
+  { label: 'Next pause', group: 'Move', keys: ['arrowright'], run: whenIdle(() => void stepToPause(1)) },
+  { label: 'Row up', group: 'Move', keys: ['arrowup'], run: whenIdle(() => stepRow(-1)) },
+  { label: 'Row down', group: 'Move', keys: ['arrowdown'], run: whenIdle(() => stepRow(1)) },
+  { label: 'Start of the part', group: 'Move', keys: ['home'], run: whenIdle(() => setCaret(0)) },
+  { label: 'End of the part', group: 'Move', keys: ['end'], run: whenIdle(() => setCaret(sheetEnd())) },
+  { label: 'Next line of the script', group: 'Move', keys: ['l', 'pagedown'], run: () => stepLine(1) },
+  {
+    label: 'Previous line of the script',
+    group: 'Move',
+    keys: ['shift+l', 'pageup'],
+    run: () => stepLine(-1),
+  },
+  {
+    label: 'Selection starts at the caret',
+    group: 'Edit',
+    keys: ['['],
+    run: whenIdle(() => selectFromCaret('start')),
+  },
+  {
+    label: 'Selection ends at the caret',
+    group: 'Edit',
+    keys: [']'],
+    run: whenIdle(() => selectFromCaret('end')),
+  },
+  { label: 'Select all', group: 'Edit', keys: ['mod+a'], run: whenIdle(() => select(0, sheetEnd())) },
+  {
+    label: 'Strike the selection',
+    group: 'Edit',
+    keys: ['backspace', 'delete'],
+    run: whenIdle(strikeSelection),
+  },
+  {
+    label: 'Stet: let it stand again',
+    group: 'Edit',
+    keys: ['shift+backspace', 'shift+delete'],
+    run: whenIdle(stetSelection),
+  },
+  { label: 'Close up struck passages', group: 'Edit', keys: ['mod+j'], run: whenIdle(closeUpSelection) },
+  { label: 'Undo', group: 'Edit', keys: ['mod+z'], run: whenIdle(() => void undo()) },
+  { label: 'Redo', group: 'Edit', keys: ['shift+mod+z', 'mod+y'], run: whenIdle(() => void redo()) },
+  { label: 'Flub mark', group: 'Mark', keys: ['f'], run: () => mark('flub') },
+  { label: 'Note', group: 'Mark', keys: ['n'], run: () => mark('note') },
+  { label: 'Part mark', group: 'Mark', keys: ['p'], run: () => mark('part') },
+  { label: 'Fewer seconds on a row', group: 'Look', keys: ['mod+='], run: () => zoom(-1) },
+  { label: 'More seconds on a row', group: 'Look', keys: ['mod+-'], run: () => zoom(1) },
+  { label: 'All keys', group: 'Look', keys: ['?'], run: () => useView.setState({ keysShown: true }) },
+];

@@ -1,0 +1,62 @@
+import { useEffect } from 'react';
+import { commands } from './commands';
+
+/** `Mod` in the tables: Ctrl, or Cmd where there is one. */
+function chordOf(event: KeyboardEvent): string {
+  const key = event.key === ' ' ? 'space' : event.key.toLowerCase();
+  const letterOrNamed = /^[a-z]$|^.{2,}$/.test(key);
+  return [
+    event.shiftKey && letterOrNamed ? 'shift' : '',
+    event.ctrlKey || event.metaKey ? 'mod' : '',
+    key === '+' ? '=' : key,
+  ]
+    .filter(Boolean)
+    .join('+');
+}
+
+const byChord = new Map(commands.flatMap((command) => command.keys.map((keys) => [keys, command] as const)));
+
+/** Keys never act while text is being written, a menu or dialog is open, or a control has been reached with Tab. */
+function isBusy(event: KeyboardEvent): boolean {
+  const target = event.target as HTMLElement;
+  if (
+    target.closest(
+      'input, textarea, select, [contenteditable=true], [role=combobox], [role=dialog], [role=menu], [role=listbox]',
+    )
+  )
+    return true;
+  if (document.querySelector('[role=dialog], [role=menu], [role=listbox]')) return true;
+  const activates = event.key === ' ' || event.key === 'Enter';
+  return (
+    activates &&
+    target.matches(
+      'button:focus-visible, a:focus-visible, [role=button]:focus-visible, [role=tab]:focus-visible',
+    )
+  );
+}
+
+/** The Booth's keys. They are caught before the focused element, so that a clicked button does not act a second time. */
+export function useCommandKeys(): void {
+  useEffect(() => {
+    const swallowed = new Set<string>();
+    const down = (event: KeyboardEvent) => {
+      if (event.altKey || isBusy(event)) return;
+      const command = byChord.get(chordOf(event));
+      if (!command) return;
+      event.preventDefault();
+      event.stopPropagation();
+      swallowed.add(event.code);
+      if (!event.repeat || command.group === 'Move') command.run();
+    };
+    // A button acts on Space when the key comes up again.
+    const up = (event: KeyboardEvent) => {
+      if (swallowed.delete(event.code)) event.preventDefault();
+    };
+    window.addEventListener('keydown', down, true);
+    window.addEventListener('keyup', up, true);
+    return () => {
+      window.removeEventListener('keydown', down, true);
+      window.removeEventListener('keyup', up, true);
+    };
+  }, []);
+}

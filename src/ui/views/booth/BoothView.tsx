@@ -1,0 +1,44 @@
+'use client';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { usePart } from '@/state/part';
+import { addPart } from '@/state/projectActions';
+import { useSession } from '@/state/session';
+import { useCommandKeys } from '../../keys/useCommandKeys';
+import { KeySheet } from '../../keys/KeySheet';
+import { Deck } from './Deck';
+import { LevelColumn } from './LevelColumn';
+import { SidePanel } from './SidePanel';
+import { Sheet } from './Sheet';
+
+/** Script left, sheet in the middle, level right, deck below. */
+export function BoothView() {
+  useCommandKeys();
+  const partId = usePart((state) => state.id);
+  const hasParts = useSession((state) => state.parts.length > 0);
+  const readOnly = useSession((state) => state.readOnly);
+  if (!hasParts) {
+    return (
+      <Box sx={{ m: 'auto', textAlign: 'center' }}>
+        <Typography sx={{ mb: 2 }}>
+          This project has no parts. A part is a chapter, an episode or a stop.
+        </Typography>
+        <Button variant="contained" disabled={readOnly} onClick={() => void addPart('Part 1')}>
+          Add a part
+        </Button>
+      </Box>
+    );
+  }
+  return (
+    <>
+      <Box sx={{ flex: 1, display: 'flex', minHeight: 0 }}>
+        <SidePanel />
+        {partId && <Sheet key={partId} />}
+        <LevelColumn />
+      </Box>
+      <Deck />
+      <KeySheet />
+    </>
+  );
+}

@@ -1,0 +1,97 @@
+'use client';
+import DeleteOutlined from '@mui/icons-material/DeleteOutlined';
+import Box from '@mui/material/Box';
+import ButtonBase from '@mui/material/ButtonBase';
+import IconButton from '@mui/material/IconButton';
+import InputBase from '@mui/material/InputBase';
+import Typography from '@mui/material/Typography';
+import { formatTime } from '@/core/base/units';
+import type { Mark } from '@/core/timeline/timeline';
+import { removeMark, renameMark, select, setCaret, usePart } from '@/state/part';
+import { useSession } from '@/state/session';
+import { useTransport } from '@/state/transport';
+import { serif } from '../../theme/theme';
+
+const signs = { flub: '∿', note: '†', part: '¶' } as const;
+
+/** All marks in order of time: jump, rename, delete. */
+export function MarkList() {
+  const marks = usePart((state) => state.timeline.marks);
+  if (marks.length === 0) {
+    return (
+      <Typography color="text.secondary" sx={{ p: 2.5 }}>
+        No marks. While recording or after: F marks a flub, N a note, P where a part begins.
+      </Typography>
+    );
+  }
+  return (
+    <Box component="ul" sx={{ overflowY: 'auto', flex: 1, m: 0, p: 1, listStyle: 'none' }} aria-label="Marks">
+      {marks.map((mark) => (
+        <MarkRow key={mark.id} mark={mark} />
+      ))}
+    </Box>
+  );
+}
+
+function jumpTo({ at, length }: Mark) {
+  if (useTransport.getState().mode !== 'idle') return;
+  setCaret(at);
+  select(at, at + length);
+}
+
+function MarkRow({ mark }: { mark: Mark }) {
+  const rate = useSession((state) => state.project?.rateHz ?? 48_000);
+  const readOnly = useSession((state) => state.readOnly);
+  const time = formatTime(mark.at / rate, true);
+  return (
+    <Box
+      component="li"
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        gap: 1,
+        py: 0.25,
+        borderBottom: 1,
+        borderColor: 'divider',
+      }}
+    >
+      <ButtonBase
+        onClick={() => jumpTo(mark)}
+        aria-label={`Go to ${mark.name} at ${time}`}
+        sx={{ gap: 1, px: 0.5, py: 0.75, borderRadius: 1 }}
+      >
+        <Box
+          component="span"
+          sx={{
+            width: 18,
+            fontFamily: serif,
+            fontWeight: 700,
+            color: mark.kind === 'flub' ? 'warning.main' : 'secondary.main',
+          }}
+        >
+          {signs[mark.kind]}
+        </Box>
+        <Box component="span" sx={{ fontVariantNumeric: 'tabular-nums', fontSize: 13 }}>
+          {time}
+        </Box>
+      </ButtonBase>
+      <InputBase
+        key={mark.name}
+        defaultValue={mark.name}
+        readOnly={readOnly}
+        inputProps={{ 'aria-label': `Name of the ${mark.kind} mark at ${time}`, maxLength: 200 }}
+        onBlur={(event) => event.target.value !== mark.name && renameMark(mark.id, event.target.value)}
+        onKeyDown={(event) => event.key === 'Enter' && (event.target as HTMLElement).blur()}
+        sx={{ flex: 1, fontSize: 14, fontFamily: serif, fontStyle: 'italic' }}
+      />
+      <IconButton
+        size="small"
+        disabled={readOnly}
+        aria-label={`Delete ${mark.name}`}
+        onClick={() => removeMark(mark.id)}
+      >
+        <DeleteOutlined fontSize="small" />
+      </IconButton>
+    </Box>
+  );
+}

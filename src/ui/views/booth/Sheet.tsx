@@ -1,0 +1,182 @@
+'use client';
+import Box from '@mui/material/Box';
+import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
+import { formatTime } from '@/core/base/units';
+import { sheetFramesOf } from '@/core/timeline/timeline';
+import { select, setCaret, usePart } from '@/state/part';
+import { peakCache } from '@/state/peaks';
+import { useSession } from '@/state/session';
+import { headFrame, useTransport } from '@/state/transport';
+import { useView } from '@/state/view';
+import { drawOverlay, drawSheet } from '../../canvas/drawSheet';
+import {
+  frameAt,
+  margins,
+  rowBox,
+  rowHeight,
+  rowOfFrame,
+  sheetHeight,
+  type SheetGeometry,
+} from '../../canvas/sheetGeometry';
+import { surface } from '../../canvas/surface';
+import { useSize } from '../../hooks/useSize';
+import { usePage } from '../../theme/AppTheme';
+
+/** The wrapped waveform of the open part. Drawing reads peaks of the visible rows only, and happens only on change. */
+export function Sheet() {
+  const { ref: scroller, size } = useSize<HTMLDivElement>();
+  const base = useRef<HTMLCanvasElement>(null);
+  const over = useRef<HTMLCanvasElement>(null);
+  const [scrollTop, setScrollTop] = useState(0);
+  const [loads, setLoads] = useState(0);
+  const page = usePage();
+  const timeline = usePart((state) => state.timeline);
+  const caret = usePart((state) => state.caret);
+  const selection = usePart((state) => state.selection);
+  const live = useTransport((state) => state.live);
+  const mode = useTransport((state) => state.mode);
+  const rateHz = useSession((state) => state.project?.rateHz ?? 48_000);
+  const secondsPerRow = useView((state) => state.secondsPerRow);
+  const [liveFrames, setLiveFrames] = useState(0);
+
+  useEffect(() => peakCache.onLoaded(() => setLoads((count) => count + 1)), []);
+
+  const geometry = useMemo<SheetGeometry>(
+    () => ({
+      width: size.width,
+      framesPerRow: secondsPerRow * rateHz,
+      staves: timeline.tracks.length,
+      frames: sheetFramesOf(timeline) + (live ? liveFrames : 0),
+    }),
+    [size.width, secondsPerRow, rateHz, timeline, live, liveFrames],
+  );
+
+  const rows = useMemo(() => {
+    const height = rowHeight(geometry);
+    return {
+      firstRow: Math.max(0, Math.floor((scrollTop - margins.top) / height)),
+      lastRow: Math.ceil((scrollTop + size.height) / height),
+    };
+  }, [geometry, scrollTop, size.height]);
+
+  // Runs on every change of what is drawn; `loads` and `liveFrames` count because peaks live outside React.
+  useEffect(() => {
+    const context = base.current && surface(base.current, size.width, size.height, scrollTop);
+    if (!context || size.width === 0) return;
+    const peaks = peakCache.span.bind(peakCache);
+    const picture = live && { startFrame: live.startFrame, frames: live.frames, peaks: live.peaks };
+    drawSheet(context, { geometry, rateHz, page, timeline, live: picture, peaks, ...rows });
+  }, [geometry, rows, page, rateHz, timeline, live, liveFrames, loads, scrollTop, size]);
+
+  const reveal = useCallback(
+    (frame: number, margin = 0) => {
+      const element = scroller.current;
+      if (!element) return;
+      const { top, bottom } = rowBox(geometry, rowOfFrame(geometry, frame));
+      const last = element.scrollTop + element.clientHeight - margin;
+      if (top - 24 < element.scrollTop) element.scrollTop = Math.max(0, top - 24);
+      else if (bottom + 16 > last) element.scrollTop = bottom + 16 - element.clientHeight + margin;
+    },
+    [geometry, scroller],
+  );
+
+  const paintOverlay = useCallback(() => {
+    const context = over.current && surface(over.current, size.width, size.height, scrollTop);
+    if (!context) return;
+    const head = headFrame();
+    drawOverlay(context, {
+      geometry,
+      page,
+      caret,
+      selection,
+      head,
+      recordingTake: live?.take ?? null,
+      ...rows,
+    });
+    if (head !== null) reveal(head, rowHeight(geometry));
+  }, [geometry, page, caret, selection, live, rows, scrollTop, size, reveal]);
+
+  useEffect(() => {
+    paintOverlay();
+    if (mode === 'idle') return;
+    let frame = requestAnimationFrame(function next() {
+      paintOverlay();
+      if (live) setLiveFrames(live.frames);
+      frame = requestAnimationFrame(next);
+    });
+    return () => cancelAnimationFrame(frame);
+  }, [paintOverlay, mode, live]);
+
+  useEffect(() => reveal(caret), [caret, reveal]);
+
+  return (
+    <Box
+      ref={scroller}
+      onScroll={(event) => setScrollTop(event.currentTarget.scrollTop)}
+      sx={{
+        position: 'relative',
+        overflowY: 'auto',
+        overflowX: 'hidden',
+        flex: 1,
+        bgcolor: 'background.paper',
+        minHeight: 0,
+      }}
+    >
+      <Box
+        role="img"
+        aria-label={`Sheet: ${formatTime(geometry.frames / rateHz)} recorded, caret at ${formatTime(caret / rateHz, true)}`}
+        data-testid="sheet"
+        data-frames={geometry.frames}
+        sx={{ position: 'sticky', top: 0 }}
+        style={{ height: size.height, marginBottom: -size.height }}
+      >
+        <canvas ref={base} style={{ position: 'absolute', width: size.width, height: size.height }} />
+        <canvas
+          ref={over}
+          style={{
+            position: 'absolute',
+            width: size.width,
+            height: size.height,
+            cursor: 'text',
+            touchAction: 'pan-y',
+          }}
+          {...usePointer(geometry, scrollTop)}
+        />
+      </Box>
+      <Box sx={{ height: Math.max(sheetHeight(geometry), 1) }} />
+    </Box>
+  );
+}
+
+/** Click sets the caret, drag selects, Shift+click extends the selection; across rows as well. */
+function usePointer(geometry: SheetGeometry, scrollTop: number) {
+  const anchor = useRef<number | null>(null);
+  const frameOf = (event: PointerEvent<HTMLCanvasElement>) => {
+    const box = event.currentTarget.getBoundingClientRect();
+    return frameAt(geometry, event.clientX - box.left, event.clientY - box.top + scrollTop);
+  };
+  return {
+    onPointerDown: (event: PointerEvent<HTMLCanvasElement>) => {
+      if (event.button !== 0 || useTransport.getState().mode === 'recording') return;
+      const frame = frameOf(event);
+      event.currentTarget.setPointerCapture(event.pointerId);
+      if (event.shiftKey) {
+        anchor.current = usePart.getState().caret;
+        select(anchor.current, frame);
+        return;
+      }
+      anchor.current = frame;
+      select(frame, frame);
+      setCaret(frame);
+    },
+    onPointerMove: (event: PointerEvent<HTMLCanvasElement>) => {
+      if (anchor.current === null) return;
+      const frame = frameOf(event);
+      select(anchor.current, frame);
+      if (frame < anchor.current) setCaret(frame);
+    },
+    onPointerUp: () => {
+      anchor.current = null;
+    },
+  };
+}

@@ -1,0 +1,52 @@
+'use client';
+import Box from '@mui/material/Box';
+import Tab from '@mui/material/Tab';
+import Tabs from '@mui/material/Tabs';
+import { usePart } from '@/state/part';
+import { useSession } from '@/state/session';
+import { useView, type BoothView } from '@/state/view';
+import { MarkList } from './MarkList';
+import { ScriptList } from './ScriptList';
+import { TakeList } from './TakeList';
+
+export function SidePanel() {
+  const panel = useView((state) => state.panel);
+  const partId = usePart((state) => state.id);
+  const marks = usePart((state) => state.timeline.marks.length);
+  const sources = useSession((state) => state.sources);
+  const takes = [...sources.values()].filter((source) => source.partId === partId).length;
+  return (
+    <Box
+      sx={{
+        width: 290,
+        flexShrink: 0,
+        borderRight: 1,
+        borderColor: 'divider',
+        display: 'flex',
+        flexDirection: 'column',
+        minHeight: 0,
+      }}
+    >
+      <Tabs
+        value={panel}
+        onChange={(_, value: BoothView['panel']) => useView.setState({ panel: value })}
+        onMouseDown={(event) => event.preventDefault()}
+        textColor="inherit"
+        sx={{
+          minHeight: 42,
+          borderBottom: 1,
+          borderColor: 'divider',
+          px: 1,
+          '& .MuiTab-root': { minHeight: 42, minWidth: 0, px: 1.25, textTransform: 'none' },
+        }}
+      >
+        <Tab value="script" label="Script" />
+        <Tab value="takes" label={`Takes ${takes}`} />
+        <Tab value="marks" label={`Marks ${marks}`} />
+      </Tabs>
+      {panel === 'script' && <ScriptList />}
+      {panel === 'takes' && <TakeList />}
+      {panel === 'marks' && <MarkList />}
+    </Box>
+  );
+}

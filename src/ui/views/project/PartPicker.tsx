@@ -1,0 +1,52 @@
+'use client';
+import ExpandMore from '@mui/icons-material/ExpandMore';
+import Button from '@mui/material/Button';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import { useState } from 'react';
+import { formatTime } from '@/core/base/units';
+import { usePart } from '@/state/part';
+import { selectPart } from '@/state/projectActions';
+import { useSession } from '@/state/session';
+import { useTransport } from '@/state/transport';
+
+/** The open part; others are chosen here on every screen. */
+export function PartPicker() {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const { parts, project } = useSession();
+  const openId = usePart((state) => state.id);
+  const mode = useTransport((state) => state.mode);
+  const open = parts.find((part) => part.id === openId);
+  if (!open || !project) return null;
+  return (
+    <>
+      <span aria-hidden>›</span>
+      <Button
+        color="inherit"
+        size="small"
+        disabled={mode !== 'idle'}
+        endIcon={<ExpandMore />}
+        onClick={(event) => setAnchor(event.currentTarget)}
+        aria-label={`Part: ${open.name}. Choose another`}
+        aria-haspopup="menu"
+        sx={{ fontWeight: 700, px: 1, minWidth: 0, whiteSpace: 'nowrap' }}
+      >
+        {open.name}
+      </Button>
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} disableRestoreFocus>
+        {parts.map((part, index) => (
+          <MenuItem
+            key={part.id}
+            selected={part.id === openId}
+            onClick={() => {
+              setAnchor(null);
+              void selectPart(part.id);
+            }}
+          >
+            {index + 1} {part.name} · {formatTime(part.heardFrames / project.rateHz)}
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
+  );
+}

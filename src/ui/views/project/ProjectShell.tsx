@@ -1,0 +1,185 @@
+'use client';
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import CircularProgress from '@mui/material/CircularProgress';
+import Link from 'next/link';
+import { usePathname } from 'next/navigation';
+import { useEffect, type ReactNode } from 'react';
+import { formatTime } from '@/core/base/units';
+import { closeProject, dismissRecovered, openProject } from '@/state/projectActions';
+import { useSession } from '@/state/session';
+import { closeTransport, useTransport } from '@/state/transport';
+import { readView } from '@/state/view';
+import { Brand } from '../../components/Brand';
+import { JobBar } from '../../components/JobBar';
+import { ThemeToggle } from '../../components/ThemeToggle';
+import { InputChip } from './InputChip';
+import { PartPicker } from './PartPicker';
+import { SavedSign } from './SavedSign';
+
+const tabs = ['brief', 'booth', 'proof'] as const;
+const tabNames = { brief: 'Brief', booth: 'Booth', proof: 'Proof' };
+
+/** Opens the project for as long as one of its screens is shown. */
+export function ProjectShell({ id, children }: { id: string; children: ReactNode }) {
+  const status = useSession((state) => state.status);
+  const error = useSession((state) => state.error);
+  useEffect(() => {
+    void openProject(id);
+    void readView();
+    return () => {
+      void closeTransport().then(closeProject);
+    };
+  }, [id]);
+  useLeaveWarning();
+  if (status === 'failed') {
+    return (
+      <Box sx={{ p: 6, maxWidth: 640 }}>
+        <Alert severity="error" sx={{ mb: 2 }}>
+          {error}
+        </Alert>
+        <Button component={Link} href="/" variant="contained">
+          All projects
+        </Button>
+      </Box>
+    );
+  }
+  return (
+    <Box sx={{ height: '100dvh', display: 'flex', flexDirection: 'column' }}>
+      <Header id={id} />
+      <Banners id={id} />
+      <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
+        {status === 'open' ? (
+          children
+        ) : (
+          <CircularProgress sx={{ m: 'auto' }} aria-label="Opening the project" />
+        )}
+      </Box>
+      <JobBar />
+    </Box>
+  );
+}
+
+/** Closing the window while recording asks first; the take would be recovered all the same. */
+function useLeaveWarning() {
+  const recording = useTransport((state) => state.mode === 'recording');
+  useEffect(() => {
+    if (!recording) return;
+    const ask = (event: BeforeUnloadEvent) => event.preventDefault();
+    window.addEventListener('beforeunload', ask);
+    return () => window.removeEventListener('beforeunload', ask);
+  }, [recording]);
+}
+
+function Header({ id }: { id: string }) {
+  const path = usePathname();
+  const name = useSession((state) => state.project?.name ?? '');
+  const recording = useTransport((state) => state.mode === 'recording' || state.mode === 'finishing');
+  return (
+    <Box
+      component="header"
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        gap: 1.5,
+        px: 2,
+        height: 52,
+        borderBottom: 1,
+        borderColor: 'divider',
+        flexShrink: 0,
+      }}
+    >
+      <Brand />
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.75, flex: 1, minWidth: 0 }}>
+        <Box
+          component="span"
+          sx={{
+            color: 'text.secondary',
+            overflow: 'hidden',
+            textOverflow: 'ellipsis',
+            whiteSpace: 'nowrap',
+            maxWidth: 220,
+          }}
+        >
+          {name}
+        </Box>
+        <PartPicker />
+      </Box>
+      <Box component="nav" aria-label="Screens" sx={{ display: 'flex', alignSelf: 'stretch' }}>
+        {tabs.map((tab) => {
+          const current = path.endsWith(`/${tab}`);
+          return (
+            <Box
+              key={tab}
+              component={Link}
+              href={`/project/${id}/${tab}`}
+              aria-current={current ? 'page' : undefined}
+              aria-disabled={recording && !current}
+              tabIndex={recording && !current ? -1 : undefined}
+              sx={{
+                px: 2.25,
+                display: 'flex',
+                alignItems: 'center',
+                textDecoration: 'none',
+                color: current ? 'text.primary' : 'text.secondary',
+                fontWeight: current ? 700 : 400,
+                borderBottom: '2px solid',
+                borderTop: '2px solid transparent',
+                borderBottomColor: current ? 'text.primary' : 'transparent',
+                pointerEvents: recording && !current ? 'none' : undefined,
+                opacity: recording && !current ? 0.5 : 1,
+              }}
+            >
+              {tabNames[tab]}
+            </Box>
+          );
+        })}
+      </Box>
+      <Box sx={{ display: 'flex', alignItems: 'center', justifyContent: 'flex-end', gap: 1, flex: 1 }}>
+        <InputChip />
+        <SavedSign />
+        <ThemeToggle />
+      </Box>
+    </Box>
+  );
+}
+
+function Banners({ id }: { id: string }) {
+  const { readOnly, canTakeOver, recovered } = useSession();
+  return (
+    <>
+      {readOnly && (
+        <Alert
+          severity="warning"
+          square
+          action={
+            canTakeOver && (
+              <Button
+                color="inherit"
+                size="small"
+                onClick={() => void closeProject().then(() => openProject(id))}
+              >
+                Edit it here
+              </Button>
+            )
+          }
+        >
+          {canTakeOver
+            ? 'The other tab has closed this project.'
+            : 'This project is open in another tab. Here you can listen and look, but nothing can be recorded or changed until the other tab closes it.'}
+        </Alert>
+      )}
+      {recovered.length > 0 && (
+        <Alert severity="success" square onClose={dismissRecovered} role="status">
+          {recovered.map(({ partName, take, seconds }) => (
+            <div key={`${partName}-${take}`}>
+              Recording had been cut off. Take {take} of “{partName}” is recovered:{' '}
+              {formatTime(seconds, true)} stands at the end of the part. Nothing else was changed.
+            </div>
+          ))}
+        </Alert>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,118 @@
+'use client';
+import { yupResolver } from '@hookform/resolvers/yup';
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { Controller, useForm, useWatch } from 'react-hook-form';
+import { number, object, string } from 'yup';
+import { builtInSpecs, findSpec, sampleRatesHz } from '@/core/specs/spec';
+import { describeSpec } from '@/core/specs/describe';
+import { notifyError } from '@/state/notices';
+import { createProject } from '@/state/projects';
+
+const schema = object({
+  name: string().trim().required('Give the project a name.').max(120, 'A name has at most 120 letters.'),
+  spec: string()
+    .oneOf(builtInSpecs.map((spec) => spec.name))
+    .required(),
+  rateHz: number()
+    .oneOf([...sampleRatesHz])
+    .required(),
+});
+
+/** A project starts from its specification; the recording rate follows the file the client wants. */
+export function NewProjectDialog({
+  onClose,
+  onCreated,
+}: {
+  onClose: () => void;
+  onCreated: (id: string) => void;
+}) {
+  const [first] = builtInSpecs;
+  const form = useForm({
+    resolver: yupResolver(schema),
+    defaultValues: { name: '', spec: first.name, rateHz: first.file.rateHz },
+  });
+  const chosen = findSpec(useWatch({ control: form.control, name: 'spec' })) ?? first;
+  const submit = form.handleSubmit(({ name, rateHz }) => {
+    createProject(name, chosen, rateHz).then(onCreated, notifyError);
+  });
+  const { errors } = form.formState;
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="sm">
+      <form onSubmit={(event) => void submit(event)}>
+        <DialogTitle>New project</DialogTitle>
+        <DialogContent>
+          <TextField
+            {...form.register('name')}
+            label="Name"
+            autoFocus
+            fullWidth
+            margin="dense"
+            error={!!errors.name}
+            helperText={errors.name?.message ?? ' '}
+          />
+          <Controller
+            control={form.control}
+            name="spec"
+            render={({ field }) => (
+              <TextField
+                {...field}
+                select
+                label="Delivery specification"
+                fullWidth
+                margin="dense"
+                onChange={(event) => {
+                  field.onChange(event);
+                  form.setValue('rateHz', findSpec(event.target.value)?.file.rateHz ?? 48_000);
+                }}
+              >
+                {builtInSpecs.map(({ name }) => (
+                  <MenuItem key={name} value={name}>
+                    {name}
+                  </MenuItem>
+                ))}
+              </TextField>
+            )}
+          />
+          <Typography color="text.secondary" variant="body2" sx={{ mb: 1.5 }}>
+            {describeSpec(chosen)}
+          </Typography>
+          <Controller
+            control={form.control}
+            name="rateHz"
+            render={({ field }) => (
+              <TextField
+                {...field}
+                select
+                label="Recording sample rate"
+                fullWidth
+                margin="dense"
+                helperText="Cannot be changed later. Files are converted where the client wants another rate."
+              >
+                {sampleRatesHz.map((rate) => (
+                  <MenuItem key={rate} value={rate}>
+                    {rate / 1000} kHz
+                  </MenuItem>
+                ))}
+              </TextField>
+            )}
+          />
+        </DialogContent>
+        <DialogActions>
+          <Button color="inherit" onClick={onClose}>
+            Cancel
+          </Button>
+          <Button type="submit" variant="contained">
+            Create
+          </Button>
+        </DialogActions>
+      </form>
+    </Dialog>
+  );
+}

@@ -1,0 +1,146 @@
+'use client';
+import MoreHoriz from '@mui/icons-material/MoreHoriz';
+import Box from '@mui/material/Box';
+import IconButton from '@mui/material/IconButton';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import { formatDistanceToNow } from 'date-fns';
+import Link from 'next/link';
+import { useState } from 'react';
+import { formatTime } from '@/core/base/units';
+import { saveProjectFile } from '@/state/exporting';
+import { notifyError } from '@/state/notices';
+import { deleteProject, duplicateProject, renameProject, type ProjectSummary } from '@/state/projects';
+import { ConfirmDialog } from '../../components/ConfirmDialog';
+import { NameDialog } from '../../components/NameDialog';
+import { serif } from '../../theme/theme';
+
+type Asking = { what: 'rename' | 'duplicate' | 'delete'; summary: ProjectSummary };
+
+export function ProjectList({ list, onOpen }: { list: ProjectSummary[]; onOpen: (id: string) => void }) {
+  const [asking, setAsking] = useState<Asking | null>(null);
+  return (
+    <>
+      <Table aria-label="Projects">
+        <TableHead>
+          <TableRow>
+            <TableCell>Name</TableCell>
+            <TableCell>Spec</TableCell>
+            <TableCell align="right">Recorded</TableCell>
+            <TableCell align="right">Parts</TableCell>
+            <TableCell>Last opened</TableCell>
+            <TableCell />
+          </TableRow>
+        </TableHead>
+        <TableBody>
+          {list.map((summary) => (
+            <Row
+              key={summary.project.id}
+              summary={summary}
+              onOpen={onOpen}
+              onAsk={(what) => setAsking({ what, summary })}
+            />
+          ))}
+        </TableBody>
+      </Table>
+      {asking && <AskDialog {...asking} onClose={() => setAsking(null)} />}
+    </>
+  );
+}
+
+function Row({
+  summary,
+  onOpen,
+  onAsk,
+}: {
+  summary: ProjectSummary;
+  onOpen: (id: string) => void;
+  onAsk: (what: Asking['what']) => void;
+}) {
+  const { project, parts, heardSeconds } = summary;
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const act = (action: () => void) => () => {
+    setAnchor(null);
+    action();
+  };
+  return (
+    <TableRow hover sx={{ cursor: 'pointer' }} onClick={() => onOpen(project.id)}>
+      <TableCell
+        sx={{ fontFamily: serif, fontSize: 17, fontWeight: 600, maxWidth: 340, overflowWrap: 'anywhere' }}
+      >
+        <Box
+          component={Link}
+          href={`/project/${project.id}/booth`}
+          sx={{ color: 'inherit', textDecoration: 'none' }}
+        >
+          {project.name}
+        </Box>
+      </TableCell>
+      <TableCell>{project.spec.name}</TableCell>
+      <TableCell align="right" sx={{ fontVariantNumeric: 'tabular-nums' }}>
+        {formatTime(heardSeconds)}
+      </TableCell>
+      <TableCell align="right">{parts}</TableCell>
+      <TableCell>{formatDistanceToNow(project.openedAt, { addSuffix: true })}</TableCell>
+      <TableCell align="right" onClick={(event) => event.stopPropagation()}>
+        <IconButton
+          size="small"
+          aria-label={`More about ${project.name}`}
+          aria-haspopup="menu"
+          onClick={(event) => setAnchor(event.currentTarget)}
+        >
+          <MoreHoriz />
+        </IconButton>
+        <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+          <MenuItem onClick={act(() => onAsk('rename'))}>Rename</MenuItem>
+          <MenuItem onClick={act(() => onAsk('duplicate'))}>Duplicate</MenuItem>
+          <MenuItem onClick={act(() => void saveProjectFile(project.id, project.name))}>
+            Save as a project file
+          </MenuItem>
+          <MenuItem onClick={act(() => onAsk('delete'))}>Delete</MenuItem>
+        </Menu>
+      </TableCell>
+    </TableRow>
+  );
+}
+
+function AskDialog({ what, summary, onClose }: Asking & { onClose: () => void }) {
+  const { id, name } = summary.project;
+  switch (what) {
+    case 'rename':
+      return (
+        <NameDialog
+          title="Rename the project"
+          initial={name}
+          action="Rename"
+          onClose={onClose}
+          onName={(to) => void renameProject(id, to).catch(notifyError)}
+        />
+      );
+    case 'duplicate':
+      return (
+        <NameDialog
+          title="Duplicate the project"
+          initial={`${name} (copy)`}
+          action="Duplicate"
+          onClose={onClose}
+          onName={(to) => void duplicateProject(id, to).catch(notifyError)}
+        />
+      );
+    case 'delete':
+      return (
+        <ConfirmDialog
+          title={`Delete “${name}”?`}
+          text={`Its ${summary.parts} part${summary.parts === 1 ? '' : 's'} go for good: ${formatTime(summary.heardSeconds)} of audio, all takes, scripts and marks. This cannot be undone. Save a project file first if you may want it again.`}
+          action="Delete"
+          onClose={onClose}
+          onConfirm={() => void deleteProject(id).catch(notifyError)}
+        />
+      );
+  }
+}

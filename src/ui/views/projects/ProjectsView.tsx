@@ -1,0 +1,117 @@
+'use client';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import CircularProgress from '@mui/material/CircularProgress';
+import Typography from '@mui/material/Typography';
+import { useRouter } from 'next/navigation';
+import { useEffect, useState } from 'react';
+import { openDemo } from '@/state/demo';
+import { openProjectFile } from '@/state/exporting';
+import { notifyError } from '@/state/notices';
+import { readProjects, useProjects } from '@/state/projects';
+import { Brand } from '../../components/Brand';
+import { JobBar } from '../../components/JobBar';
+import { ThemeToggle } from '../../components/ThemeToggle';
+import { NewProjectDialog } from './NewProjectDialog';
+import { ProjectList } from './ProjectList';
+
+export function ProjectsView() {
+  const list = useProjects((state) => state.list);
+  const [creating, setCreating] = useState(false);
+  const router = useRouter();
+  useEffect(() => {
+    readProjects().catch(notifyError);
+  }, []);
+  const go = (id: string | null, screen = 'booth') => {
+    if (id) router.push(`/project/${id}/${screen}`);
+  };
+  const demo = () => void openDemo().then((id) => go(id));
+  return (
+    <Box sx={{ minHeight: '100dvh', display: 'flex', flexDirection: 'column' }}>
+      <Box
+        component="header"
+        sx={{
+          display: 'flex',
+          alignItems: 'center',
+          justifyContent: 'space-between',
+          px: 2,
+          height: 52,
+          borderBottom: 1,
+          borderColor: 'divider',
+        }}
+      >
+        <Brand />
+        <ThemeToggle />
+      </Box>
+      <Box component="main" sx={{ width: '100%', maxWidth: 980, mx: 'auto', px: 3, py: 5 }}>
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, mb: 3 }}>
+          <Typography variant="h1" sx={{ flex: 1 }}>
+            Projects
+          </Typography>
+          <OpenFileButton onOpened={go} />
+          {list && list.length > 0 && (
+            <Button variant="outlined" color="inherit" onClick={demo}>
+              The demo
+            </Button>
+          )}
+          <Button variant="contained" onClick={() => setCreating(true)}>
+            New project
+          </Button>
+        </Box>
+        {list === null && <CircularProgress aria-label="Reading the projects" />}
+        {list?.length === 0 && <FirstVisit onDemo={demo} />}
+        {list && list.length > 0 && <ProjectList list={list} onOpen={go} />}
+      </Box>
+      {creating && (
+        <NewProjectDialog onClose={() => setCreating(false)} onCreated={(id) => go(id, 'brief')} />
+      )}
+      <JobBar />
+    </Box>
+  );
+}
+
+function FirstVisit({ onDemo }: { onDemo: () => void }) {
+  return (
+    <Box
+      sx={{
+        border: 1,
+        borderColor: 'divider',
+        borderRadius: 3,
+        bgcolor: 'background.paper',
+        p: 5,
+        maxWidth: 640,
+      }}
+    >
+      <Typography variant="h2" sx={{ mb: 1 }}>
+        Nothing recorded on this machine yet
+      </Typography>
+      <Typography sx={{ mb: 3 }}>
+        Look around in <em>The Lamp House</em> first: an audio guide that is already recorded, with flubs to
+        fix and a practice reader that stands in for a microphone. Or start a project of your own. Everything
+        stays on this machine.
+      </Typography>
+      <Button variant="contained" onClick={onDemo}>
+        Open the demo
+      </Button>
+    </Box>
+  );
+}
+
+function OpenFileButton({ onOpened }: { onOpened: (id: string | null) => void }) {
+  return (
+    <Button component="label" variant="outlined" color="inherit">
+      Open a project file
+      <input
+        type="file"
+        accept=".parola,.zip"
+        aria-label="Open a project file"
+        style={{ position: 'absolute', width: 1, height: 1, opacity: 0 }}
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          event.target.value = '';
+          if (file) void openProjectFile(file).then(onOpened);
+        }}
+      />
+    </Button>
+  );
+}

@@ -1,0 +1,203 @@
+'use client';
+import Box from '@mui/material/Box';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import { formatDb, formatTime } from '@/core/base/units';
+import type { Measurement } from '@/core/loudness/measure';
+import { measureLabels, type Limit, type Measure, type Spec } from '@/core/specs/spec';
+import { describeLimit, passes, type Verdict } from '@/core/specs/verdicts';
+import { selectPart } from '@/state/projectActions';
+import { usePart } from '@/state/part';
+import type { PartRecord } from '@/state/session';
+
+export interface ProofRow {
+  part: PartRecord;
+  number: number;
+  measurement: Measurement | null;
+  verdicts: Verdict[] | null;
+}
+
+interface Props {
+  rows: ProofRow[];
+  spec: Spec;
+  measuringId: string | null;
+  rateHz: number;
+}
+
+const levels = [
+  'integratedLufs',
+  'rmsDbfs',
+  'truePeakDbtp',
+  'samplePeakDbfs',
+  'noiseFloorDbfs',
+  'loudnessRangeLu',
+] as const;
+
+/** Limited measures first, each with its limits drawn; the others follow as plain numbers. */
+export function MeasureTable({ rows, spec, measuringId, rateHz }: Props) {
+  const limited = levels.filter((measure) => spec.limits[measure]);
+  const rest = levels.filter((measure) => !spec.limits[measure]);
+  const openId = usePart((state) => state.id);
+  return (
+    <Box sx={{ overflowX: 'auto' }}>
+      <Table
+        size="small"
+        aria-label="Parts against the spec"
+        sx={{
+          '& td, & th': { px: 0.75, whiteSpace: 'nowrap' },
+          '& th': { color: 'text.secondary', fontSize: 12, verticalAlign: 'bottom' },
+        }}
+      >
+        <TableHead>
+          <TableRow>
+            <TableCell>Part</TableCell>
+            <TableCell>Verdict</TableCell>
+            <TableCell>Length</TableCell>
+            {limited.map((measure) => (
+              <TableCell key={measure}>
+                {measureLabels[measure].name}
+                <br />
+                {describeLimit(measure, spec.limits[measure] as Limit)}
+              </TableCell>
+            ))}
+            <TableCell>Head / tail</TableCell>
+            {rest.map((measure) => (
+              <TableCell key={measure} align="right">
+                {measureLabels[measure].name}
+                <br />
+                {measureLabels[measure].unit}
+              </TableCell>
+            ))}
+          </TableRow>
+        </TableHead>
+        <TableBody>
+          {rows.map((row) => (
+            <TableRow
+              key={row.part.id}
+              hover
+              selected={row.part.id === openId}
+              onClick={() => void selectPart(row.part.id)}
+              sx={{ cursor: 'pointer' }}
+              data-testid={`proof-${row.number}`}
+            >
+              <TableCell sx={{ maxWidth: 150, overflow: 'hidden', textOverflow: 'ellipsis' }}>
+                {row.number} {row.part.name}
+              </TableCell>
+              <TableCell>
+                <Outcome row={row} measuring={measuringId === row.part.id} />
+              </TableCell>
+              <TableCell>
+                {formatTime(row.measurement?.durationSeconds ?? row.part.heardFrames / rateHz)}
+              </TableCell>
+              {limited.map((measure) => (
+                <TableCell key={measure}>
+                  {row.measurement && (
+                    <Gauge
+                      measure={measure}
+                      value={row.measurement[measure]}
+                      limit={spec.limits[measure] as Limit}
+                    />
+                  )}
+                </TableCell>
+              ))}
+              <TableCell>
+                {row.measurement &&
+                  `${row.measurement.headSeconds.toFixed(1)} / ${row.measurement.tailSeconds.toFixed(1)} s`}
+              </TableCell>
+              {rest.map((measure) => (
+                <TableCell key={measure} align="right">
+                  {row.measurement && formatDb(row.measurement[measure], '')}
+                </TableCell>
+              ))}
+            </TableRow>
+          ))}
+        </TableBody>
+      </Table>
+    </Box>
+  );
+}
+
+function Outcome({ row, measuring }: { row: ProofRow; measuring: boolean }) {
+  if (measuring) return <>measuring …</>;
+  if (!row.verdicts)
+    return (
+      <Box sx={{ color: 'text.secondary' }}>
+        {row.part.heardFrames === 0 ? 'not recorded' : 'not measured'}
+      </Box>
+    );
+  const faults = row.verdicts.filter((verdict) => !verdict.passes).length;
+  return passes(row.verdicts) ? (
+    <Box sx={{ color: 'success.main', fontWeight: 700 }}>Passes</Box>
+  ) : (
+    <Box sx={{ color: 'error.main', fontWeight: 700 }}>
+      {faults} fault{faults === 1 ? '' : 's'}
+    </Box>
+  );
+}
+
+/** What a gauge shows around the limits: levels outside it stick to its ends. */
+const spans: Partial<Record<Measure, [number, number]>> = {
+  integratedLufs: [-34, -10],
+  rmsDbfs: [-32, -10],
+  truePeakDbtp: [-14, 2],
+  samplePeakDbfs: [-16, 0],
+  noiseFloorDbfs: [-84, -48],
+  loudnessRangeLu: [0, 25],
+};
+
+/** A short scale with the allowed range tinted and a stroke at the value; the number beside it says it again. */
+function Gauge({ measure, value, limit }: { measure: Measure; value: number; limit: Limit }) {
+  const [low, high] = spans[measure] ?? [-60, 0];
+  const percent = (at: number) => Math.min(100, Math.max(0, ((at - low) / (high - low)) * 100));
+  const from = percent(limit.min ?? low);
+  const to = percent(limit.max ?? high);
+  const inside = (limit.min === null || value >= limit.min) && (limit.max === null || value <= limit.max);
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
+      <Box
+        sx={{
+          position: 'relative',
+          width: 60,
+          height: 12,
+          borderRadius: 1,
+          bgcolor: 'page.wash',
+          overflow: 'hidden',
+        }}
+      >
+        <Box
+          sx={{
+            position: 'absolute',
+            left: `${from}%`,
+            width: `${to - from}%`,
+            height: '100%',
+            bgcolor: 'page.aim',
+            borderInline: '1px solid',
+            borderColor: 'success.main',
+          }}
+        />
+        <Box
+          sx={{
+            position: 'absolute',
+            left: `calc(${percent(value)}% - 2px)`,
+            width: 4,
+            height: '100%',
+            bgcolor: inside ? 'text.primary' : 'error.main',
+          }}
+        />
+      </Box>
+      <Box
+        component="span"
+        sx={{
+          fontVariantNumeric: 'tabular-nums',
+          fontWeight: inside ? 400 : 700,
+          color: inside ? undefined : 'error.main',
+        }}
+      >
+        {formatDb(value, '')}
+      </Box>
+    </Box>
+  );
+}

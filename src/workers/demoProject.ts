@@ -1,0 +1,143 @@
+import { decodeMp3 } from '@/core/formats/mp3Decoder';
+import { splitIntoLines } from '@/core/base/text';
+import { findSpec } from '@/core/specs/spec';
+import { addMark, strike } from '@/core/timeline/edits';
+import type { Piece } from '@/core/timeline/pieces';
+import {
+  emptyTimeline,
+  heardFramesOf,
+  loadTimeline,
+  storeTimeline,
+  type Timeline,
+} from '@/core/timeline/timeline';
+import { createProject, newId, newPart, newProject } from '@/storage/projects';
+import type { PartRecord, SourceRecord } from '@/storage/schema';
+import { BlockWriter, createSource, finishSource } from '@/storage/sources';
+import { assert } from '@/core/base/errors';
+import type { JobContext } from './protocol';
+
+interface DemoPart {
+  name: string;
+  script: string[];
+  files: string[];
+  /** Sheet frames [from, to). */
+  struck: [number, number][];
+  flubs: [number, number][];
+}
+
+interface Demo {
+  project: string;
+  spec: string;
+  rateHz: number;
+  parts: DemoPart[];
+}
+
+const folder = '/demo';
+const trackNames = (files: number) => (files === 2 ? ['Ines', 'Boat builder'] : ['Voice']);
+
+/** Reads the shipped demo into a project of its own. */
+export async function openDemoProject(
+  _input: null,
+  { progress }: JobContext,
+): Promise<{ projectId: string; name: string }> {
+  const demo = (await (await fetch(`${folder}/demo.json`)).json()) as Demo;
+  const spec = findSpec(demo.spec);
+  assert(spec, 'the demo names a built-in spec');
+  const project = newProject(demo.project, spec, demo.rateHz);
+  const parts: PartRecord[] = [];
+  const sources: SourceRecord[] = [];
+  for (const [index, part] of demo.parts.entries()) {
+    progress(index / demo.parts.length, part.name);
+    const record = newPart(
+      project.id,
+      part.name,
+      part.script.flatMap((text) => splitIntoLines(text)).map((text) => ({ id: newId(), text })),
+    );
+    const own = await Promise.all(
+      part.files.map((file, track) => readSource(file, track, project.id, record.id, demo.rateHz)),
+    );
+    sources.push(...own);
+    const timeline = timelineOf(part, own);
+    parts.push({
+      ...record,
+      timeline: storeTimeline(timeline),
+      heardFrames: heardFramesOf(timeline),
+      currentLine: part.files.length > 0 ? part.script.length - 1 : 0,
+    });
+  }
+  const open = parts.find((part) => loadTimeline(part.timeline).marks.length > 1) ?? parts[0];
+  await createProject({ ...project, openPartId: open.id }, parts);
+  await Promise.all(sources.map((source) => finishSource(source.id, { state: 'kept' })));
+  return { projectId: project.id, name: project.name };
+}
+
+async function readSource(
+  file: string,
+  track: number,
+  projectId: string,
+  partId: string,
+  rateHz: number,
+): Promise<SourceRecord> {
+  const record: SourceRecord = {
+    id: newId(),
+    projectIds: [projectId],
+    partId,
+    trackId: `track-${track + 1}`,
+    take: track + 1,
+    name: `Take ${track + 1}`,
+    rateHz,
+    channels: 1,
+    state: 'importing',
+    frames: 0,
+    handleFrames: 0,
+    startedAt: Date.now(),
+    overrunFrames: 0,
+    input: 'Demo reading',
+  };
+  await createSource(record);
+  const { body } = await fetch(`${folder}/${file}`);
+  assert(body, 'the demo is shipped with its audio');
+  const writer = new BlockWriter(record.id, 1);
+  for await (const audio of decodeMp3(bytesOf(body), () => undefined)) await writer.write(audio);
+  const frames = await writer.close();
+  await finishSource(record.id, { frames });
+  return { ...record, frames };
+}
+
+async function* bytesOf(body: ReadableStream<Uint8Array>) {
+  const reader = body.getReader();
+  for (let next = await reader.read(); !next.done; next = await reader.read()) yield next.value;
+}
+
+function timelineOf(part: DemoPart, sources: SourceRecord[]): Timeline {
+  const empty = storeTimeline(emptyTimeline(trackNames(sources.length)));
+  const length = Math.min(...sources.map((source) => source.frames));
+  const piece = (source: SourceRecord): Piece => ({
+    kind: 'audio',
+    source: source.id,
+    channel: 0,
+    from: 0,
+    length,
+    gainDb: 0,
+    struck: false,
+  });
+  let timeline = loadTimeline({
+    marks: [],
+    tracks: empty.tracks.map((track, index) => ({
+      ...track,
+      pieces: sources[index] ? [piece(sources[index])] : [],
+    })),
+  });
+  part.flubs.forEach(([from, to], index) => {
+    const mark = {
+      id: newId(),
+      kind: 'flub' as const,
+      at: from,
+      length: to - from,
+      name: `Flub ${index + 1}`,
+    };
+    timeline = addMark(timeline, mark);
+  });
+  for (const [from, to] of part.struck) timeline = strike(timeline, { from, to });
+  return timeline;
+}

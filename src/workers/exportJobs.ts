@@ -1,0 +1,34 @@
+import type { FileFormat } from '@/core/specs/spec';
+import type { Piece } from '@/core/timeline/pieces';
+import type { SourceRecord } from '@/storage/schema';
+
+/** One file to write: heard range [from, to) of the tracks, summed to mono. */
+export interface ExportItem {
+  fileName: string;
+  tracks: (readonly Piece[])[];
+  range: { from: number; to: number };
+}
+
+export interface ExportInput {
+  items: ExportItem[];
+  sources: Pick<SourceRecord, 'id' | 'frames'>[];
+  rateHz: number;
+  joinFrames: number;
+  format: FileFormat;
+  /** Several files go into one archive of this name. */
+  archiveName: string;
+}
+
+/** A finished file in the browser's private file system; it is there until the next export clears it away. */
+export interface WrittenFile {
+  path: string;
+  fileName: string;
+  bytes: number;
+}
+
+export type ExportJobs = {
+  export: { input: ExportInput; output: WrittenFile };
+  saveProject: { input: { projectId: string; fileName: string }; output: WrittenFile };
+  openProject: { input: { file: File }; output: { projectId: string; name: string } };
+  openDemo: { input: null; output: { projectId: string; name: string } };
+};

@@ -1,0 +1,309 @@
+import { BlobReader, TextWriter, ZipReader, ZipWriter, TextReader, type Entry } from '@zip.js/zip.js';
+import { blockFrames } from '@/core/base/audio';
+import { ParolaError, cancelled, toParolaError } from '@/core/base/errors';
+import { MemorySource } from '@/core/formats/bytes';
+import {
+  manifestName,
+  manifestVersion,
+  parseManifest,
+  sourceFileName,
+  type Manifest,
+} from '@/core/formats/projectManifest';
+import { decodeFrames, readWavInfo, type WavInfo } from '@/core/formats/wavReader';
+import { WavEncoder, wavHeader, type WavFormat } from '@/core/formats/wavWriter';
+import { heardFramesOf, loadTimeline } from '@/core/timeline/timeline';
+import { BlockReader } from '@/storage/blockReader';
+import { allOf, database, write } from '@/storage/database';
+import { deleteSource, loadProject, newId, newProject } from '@/storage/projects';
+import type { PartRecord, SourceRecord } from '@/storage/schema';
+import { BlockWriter, createSource, sourcesOfProject } from '@/storage/sources';
+import type { WrittenFile } from './exportJobs';
+import type { JobContext } from './protocol';
+import { ScratchFile } from './scratchFile';
+
+const blocksPerChunk = 16;
+const plain = { level: 0, useWebWorkers: false } as const;
+
+/** Writes a project with everything in it to one file: the manifest, and each source as a 32-bit float WAV. Streams. */
+export async function saveProjectFile(
+  { projectId, fileName }: { projectId: string; fileName: string },
+  context: JobContext,
+): Promise<WrittenFile> {
+  const sources = (await sourcesOfProject(projectId)).filter((source) => source.state === 'kept');
+  const target = await ScratchFile.create();
+  try {
+    const writer = new ZipWriter(
+      new WritableStream<Uint8Array>({ write: (bytes) => target.write(bytes) }),
+      plain,
+    );
+    await writer.add(
+      manifestName,
+      new TextReader(JSON.stringify(await manifestOf(projectId, sources), null, 1)),
+    );
+    const total = sources.reduce((sum, source) => sum + source.frames, 0);
+    let done = 0;
+    for (const source of sources) {
+      const advance = (frames: number) => context.progress((done += frames) / total, source.name);
+      const stream = wavStream(source, advance, context.signal);
+      await writer.add(sourceFileName(source.id), stream, {
+        zip64: source.frames * 4 * source.channels > 4e9,
+      });
+    }
+    await writer.close();
+    const { size } = await target.close();
+    return { path: target.path, fileName, bytes: size };
+  } catch (error) {
+    await target.discard();
+    throw error;
+  }
+}
+
+async function manifestOf(projectId: string, sources: SourceRecord[]): Promise<Manifest> {
+  const { project, parts } = await loadProject(projectId);
+  const db = await database();
+  return {
+    format: 'parola-project',
+    version: manifestVersion,
+    project: {
+      name: project.name,
+      spec: project.spec,
+      rateHz: project.rateHz,
+      createdAt: project.createdAt,
+      joinMs: project.joinMs,
+    },
+    parts: await Promise.all(
+      parts.map(async ({ id, name, script, currentLine, caret, historyAt, timeline }) => ({
+        id,
+        name,
+        script,
+        currentLine,
+        caret,
+        historyAt,
+        timeline,
+        history: (await db.getAll('history', allOf(id))).map((record) => record.step),
+      })),
+    ),
+    sources: sources.map(({ projectIds: _projects, state: _state, ...source }) => source),
+  };
+}
+
+function wavStream(source: SourceRecord, advance: (frames: number) => void, signal: AbortSignal) {
+  const { rateHz, channels, frames } = source;
+  const format: WavFormat = { encoding: 'float32', rateHz, channels, dither: 'none' };
+  const encoder = new WavEncoder(format);
+  const reader = new BlockReader([source]);
+  let at = 0;
+  return new ReadableStream<Uint8Array>({
+    start: (controller) => controller.enqueue(wavHeader(format, frames)),
+    async pull(controller) {
+      if (signal.aborted) throw cancelled();
+      const count = Math.min(blocksPerChunk * blockFrames, frames - at);
+      if (count === 0) return controller.close();
+      const audio = Array.from({ length: channels }, () => new Float32Array(count));
+      for (let channel = 0; channel < channels; channel++) {
+        await reader.read(source.id, channel, at, count, audio[channel], 0);
+      }
+      controller.enqueue(encoder.process(audio));
+      at += count;
+      advance(count);
+    },
+  });
+}
+
+/** Opens a project file as a new project on this machine. Whatever fails, nothing half opened is left behind. */
+export async function openProjectFile(
+  { file }: { file: File },
+  context: JobContext,
+): Promise<{ projectId: string; name: string }> {
+  return navigator.locks.request('parola-import', async () => {
+    await sweepLeftovers();
+    const zip = new ZipReader(new BlobReader(file), { useWebWorkers: false, checkSignature: true });
+    try {
+      const entries = await readEntries(zip);
+      const ids = new Map<string, string>();
+      const manifest = parseManifest(await manifestText(entries), (id) => {
+        if (!ids.has(id)) ids.set(id, newId());
+        return ids.get(id) ?? id;
+      });
+      const oldIds = new Map([...ids].map(([before, after]) => [after, before]));
+      return await importManifest(
+        manifest,
+        (id) => entries.get(sourceFileName(oldIds.get(id) ?? id)),
+        context,
+      );
+    } catch (error) {
+      await sweepLeftovers();
+      throw asDamage(error);
+    } finally {
+      await zip.close().catch(() => undefined);
+    }
+  });
+}
+
+/** Errors of the archive itself come as plain Errors of the zip library. */
+function asDamage(error: unknown): ParolaError {
+  const known = toParolaError(error);
+  if (known.code !== 'internal') return known;
+  return new ParolaError(
+    'damaged-file',
+    `This is not a whole project file (${known.message}). Nothing was opened; try another copy of it.`,
+  );
+}
+
+async function readEntries(zip: ZipReader<unknown>): Promise<Map<string, Entry>> {
+  return new Map((await zip.getEntries()).map((entry) => [entry.filename, entry]));
+}
+
+async function manifestText(entries: Map<string, Entry>): Promise<string> {
+  const entry = entries.get(manifestName);
+  if (!entry || entry.directory) {
+    throw new ParolaError(
+      'damaged-file',
+      `This is not a Parola project file: there is no ${manifestName} in it.`,
+    );
+  }
+  if (entry.uncompressedSize > 512e6)
+    throw new ParolaError('too-large', `The ${manifestName} of this project file is too large to be one.`);
+  return entry.getData(new TextWriter());
+}
+
+async function importManifest(
+  manifest: Manifest,
+  entryOf: (sourceId: string) => Entry | undefined,
+  context: JobContext,
+): Promise<{ projectId: string; name: string }> {
+  const project = newProject(manifest.project.name, manifest.project.spec, manifest.project.rateHz);
+  const partIds = new Map(manifest.parts.map((part) => [part.id, newId()]));
+  const total = manifest.sources.reduce((sum, source) => sum + source.frames, 0);
+  let done = 0;
+  const records: SourceRecord[] = [];
+  for (const source of manifest.sources) {
+    const record: SourceRecord = {
+      ...source,
+      projectIds: [project.id],
+      partId: partIds.get(source.partId) ?? source.partId,
+      state: 'importing',
+    };
+    await createSource(record);
+    await importSource(record, entryOf(source.id), context.signal, (frames) =>
+      context.progress((done += frames) / total, source.name),
+    );
+    records.push(record);
+  }
+  const parts = manifest.parts.map(({ history: _history, ...part }): PartRecord => ({
+    ...part,
+    id: partIds.get(part.id) ?? part.id,
+    projectId: project.id,
+    heardFrames: heardFramesOf(loadTimeline(part.timeline)),
+  }));
+  await write(['projects', 'parts', 'history', 'sources'], async (tx) => {
+    const { createdAt, joinMs } = manifest.project;
+    await tx
+      .objectStore('projects')
+      .add({ ...project, createdAt, joinMs, partIds: parts.map((part) => part.id) });
+    for (const part of parts) await tx.objectStore('parts').add(part);
+    for (const [index, part] of manifest.parts.entries()) {
+      for (const [seq, step] of part.history.entries()) {
+        await tx.objectStore('history').add({ partId: parts[index].id, seq, step });
+      }
+    }
+    for (const record of records) await tx.objectStore('sources').put({ ...record, state: 'kept' });
+  });
+  return { projectId: project.id, name: project.name };
+}
+
+async function importSource(
+  record: SourceRecord,
+  entry: Entry | undefined,
+  signal: AbortSignal,
+  advance: (frames: number) => void,
+) {
+  if (!entry || entry.directory) {
+    throw new ParolaError(
+      'damaged-file',
+      `The audio of “${record.name}” is missing from this project file. Nothing was opened; try another copy.`,
+    );
+  }
+  const sink = new WavSink(entry.uncompressedSize, record, advance);
+  await entry.getData(new WritableStream<Uint8Array<ArrayBuffer>>({ write: (bytes) => sink.write(bytes) }), {
+    signal,
+  });
+  const frames = await sink.close();
+  if (frames !== record.frames) {
+    throw new ParolaError(
+      'damaged-file',
+      `The audio of “${record.name}” is cut short in this project file (${frames} of ${record.frames} frames). Nothing was opened; try another copy.`,
+    );
+  }
+}
+
+/** Long enough for the header of any WAV that a project file contains. */
+const headBytes = 65_536;
+
+/** Takes a WAV file as a stream of bytes and stores its audio in blocks. */
+class WavSink {
+  private rest: Uint8Array<ArrayBuffer> = new Uint8Array(0);
+  private info: WavInfo | null = null;
+  private readonly writer: BlockWriter;
+
+  constructor(
+    private readonly fileBytes: number,
+    private readonly record: SourceRecord,
+    private readonly advance: (frames: number) => void,
+  ) {
+    this.writer = new BlockWriter(record.id, record.channels);
+  }
+
+  async write(bytes: Uint8Array<ArrayBuffer>): Promise<void> {
+    const all = new Uint8Array(this.rest.length + bytes.length);
+    all.set(this.rest);
+    all.set(bytes, this.rest.length);
+    this.rest = all;
+    if (!this.info && all.length < Math.min(headBytes, this.fileBytes)) return;
+    if (!this.info) await this.readHeader();
+    await this.store();
+  }
+
+  async close(): Promise<number> {
+    if (!this.info) await this.readHeader();
+    await this.store();
+    return this.writer.close();
+  }
+
+  private async readHeader() {
+    const head = new MemorySource(this.rest);
+    const info = await readWavInfo({
+      size: this.fileBytes,
+      read: (offset, length) => head.read(offset, length),
+    });
+    const { channels, rateHz } = this.record;
+    if (info.channels !== channels || info.rateHz !== rateHz) {
+      throw new ParolaError(
+        'damaged-file',
+        `The audio of “${this.record.name}” is not what the project file says it is.`,
+      );
+    }
+    this.info = info;
+    this.rest = this.rest.slice(info.dataOffset);
+  }
+
+  private async store() {
+    if (!this.info) return;
+    const audio = decodeFrames(this.rest, this.info);
+    const left = Math.min(audio[0].length, this.info.frames - this.writer.frames);
+    this.rest = this.rest.slice(audio[0].length * this.info.frameBytes);
+    if (left <= 0) return;
+    await this.writer.write(audio.map((samples) => samples.subarray(0, left)));
+    this.advance(left);
+  }
+}
+
+/** Removes what an import that was cut off has left. The caller holds the import lock. */
+async function sweepLeftovers() {
+  const sources = await (await database()).getAll('sources');
+  const leftovers = sources.filter((source) => source.state === 'importing');
+  if (leftovers.length === 0) return;
+  await write(['sources', 'blocks', 'peaks'], async (tx) => {
+    for (const source of leftovers) await deleteSource(tx, source.id);
+  });
+}

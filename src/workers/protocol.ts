@@ -1,0 +1,26 @@
+import type { ErrorCode } from '@/core/base/errors';
+
+/**
+ * Jobs: one request, any number of progress reports, one result or one coded error; can be cancelled. `Jobs` maps each
+ * job's name to its input and output.
+ */
+export type JobMap = Record<string, { input: unknown; output: unknown }>;
+
+export type JobRequest<Jobs extends JobMap> = {
+  [Name in keyof Jobs & string]: { type: 'run'; id: number; job: Name; input: Jobs[Name]['input'] };
+}[keyof Jobs & string];
+
+export type ToWorker<Jobs extends JobMap> = JobRequest<Jobs> | { type: 'cancel'; id: number };
+
+export type FromWorker =
+  | { type: 'progress'; id: number; done: number; label: string }
+  | { type: 'result'; id: number; output: unknown }
+  | { type: 'error'; id: number; code: ErrorCode; message: string };
+
+/** `done` goes from 0 to 1; `label` says what is being worked on. */
+export type ReportProgress = (done: number, label?: string) => void;
+
+export interface JobContext {
+  signal: AbortSignal;
+  progress: ReportProgress;
+}

@@ -1,0 +1,69 @@
+import type { ByteTarget } from '@/core/formats/bytes';
+
+const folderName = 'exports';
+
+async function folder(): Promise<FileSystemDirectoryHandle> {
+  const root = await navigator.storage.getDirectory();
+  return root.getDirectoryHandle(folderName, { create: true });
+}
+
+/** Removes files of earlier exports that have long been handed over. */
+export async function clearScratch(olderThanMs: number): Promise<void> {
+  const directory = await folder();
+  for await (const [name, handle] of directory.entries()) {
+    if (handle.kind !== 'file') continue;
+    const { lastModified } = await (handle as FileSystemFileHandle).getFile();
+    if (Date.now() - lastModified > olderThanMs) await directory.removeEntry(name).catch(() => undefined);
+  }
+}
+
+/** A file being written in the browser's private file system (W3C File System, OPFS): on disk, not in memory. */
+export class ScratchFile implements ByteTarget {
+  private at = 0;
+
+  private constructor(
+    readonly path: string,
+    private readonly handle: FileSystemFileHandle,
+    private readonly access: FileSystemSyncAccessHandle,
+  ) {}
+
+  static async create(): Promise<ScratchFile> {
+    const path = crypto.randomUUID();
+    const handle = await (await folder()).getFileHandle(path, { create: true });
+    return new ScratchFile(path, handle, await handle.createSyncAccessHandle());
+  }
+
+  get bytes() {
+    return this.at;
+  }
+
+  write(bytes: Uint8Array): void {
+    this.at += this.access.write(bytes as Uint8Array<ArrayBuffer>, { at: this.at });
+  }
+
+  patch(offset: number, bytes: Uint8Array): void {
+    this.access.write(bytes as Uint8Array<ArrayBuffer>, { at: offset });
+  }
+
+  /** Ends writing; the file stays. */
+  async close(): Promise<File> {
+    this.access.flush();
+    this.access.close();
+    return this.handle.getFile();
+  }
+
+  /** Ends writing and removes the file: nothing half done is left. */
+  async discard(): Promise<void> {
+    this.access.close();
+    await (await folder()).removeEntry(this.path).catch(() => undefined);
+  }
+}
+
+/** The written file, as the page hands it over. */
+export async function openScratch(path: string): Promise<File> {
+  return (await (await folder()).getFileHandle(path)).getFile();
+}
+
+export async function removeScratch(path: string): Promise<void> {
+  await (await folder()).removeEntry(path).catch(() => undefined);
+}
