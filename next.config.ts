@@ -13,7 +13,6 @@ const config: NextConfig = {
   reactStrictMode: true,
   poweredByHeader: false,
   serverExternalPackages: ['mpg123-decoder'],
-  experimental: { proxyClientMaxBodySize: '600mb' },
   headers: async () => [{ source: '/:path*', headers: isolation }],
 };
 

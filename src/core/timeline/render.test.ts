@@ -1,0 +1,136 @@
+import { seededRandom } from '../base/random';
+import { noise, sine } from '../testing/signals';
+import { PieceTable, type Piece } from './pieces';
+import { mixChunk, render, renderMono, type SourceReader } from './render';
+
+const rateHz = 48_000;
+const joinFrames = 480;
+
+/** Sources in memory, checking that nothing outside them is asked for. */
+function memory(sources: Record<string, Float32Array>): SourceReader {
+  return {
+    lengthOf: (id) => sources[id].length,
+    async read(id, _channel, from, frames, output, offset) {
+      if (from < 0 || from + frames > sources[id].length) throw new RangeError(`${id}: ${from}+${frames}`);
+      output.set(sources[id].subarray(from, from + frames), offset);
+    },
+  };
+}
+
+const piece = (source: string, from: number, length: number, more: Partial<Piece> = {}): Piece =>
+  ({ kind: 'audio', source, channel: 0, from, length, gainDb: 0, struck: false, ...more }) as Piece;
+
+const a = noise(20_000, -20, 1);
+const b = noise(20_000, -20, 2);
+const sources = memory({ a, b, tone: sine(rateHz, 1, 200, -6), short: noise(100, -20, 3) });
+
+test('a piece alone is its source, bit for bit', async () => {
+  const table = PieceTable.of([piece('a', 100, 5000)]);
+  expect(await render(table, 0, 5000, sources, { joinFrames })).toEqual(a.slice(100, 5100));
+  expect(await render(table, 1234, 100, sources, { joinFrames })).toEqual(a.slice(1334, 1434));
+});
+
+test('a split without a gap has no join: the audio goes on bit for bit', async () => {
+  const table = PieceTable.of([
+    piece('a', 0, 3000),
+    { ...piece('b', 0, 10), struck: true },
+    piece('a', 3000, 3000),
+  ]);
+  expect(await render(table, 0, 6000, sources, { joinFrames })).toEqual(a.slice(0, 6000));
+});
+
+test('gain is in decibels', async () => {
+  const table = PieceTable.of([piece('a', 0, 100, { gainDb: -6 } as Partial<Piece>)]);
+  const [first] = await render(table, 0, 1, sources, { joinFrames });
+  expect(first).toBeCloseTo(a[0] * 10 ** (-6 / 20), 7);
+});
+
+test('a join is centred on the cut, keeps the length, and uses audio beyond the cut on both sides', async () => {
+  const table = PieceTable.of([piece('a', 1000, 4000), piece('b', 2000, 4000)]);
+  const heard = await render(table, 0, 8000, sources, { joinFrames });
+  expect(heard).toHaveLength(8000);
+  expect(heard.slice(0, 4000 - 240)).toEqual(a.slice(1000, 5000 - 240));
+  expect(heard.slice(4000 + 240)).toEqual(b.slice(2000 + 240, 6000));
+  for (let i = -240; i < 240; i++) {
+    const place = ((i + 240 + 0.5) / 480) * (Math.PI / 2);
+    const expected = a[5000 + i] * Math.cos(place) + b[2000 + i] * Math.sin(place);
+    expect(heard[4000 + i]).toBeCloseTo(expected, 6);
+  }
+});
+
+test.each([
+  ['nothing beyond either cut', piece('a', 0, 20_000), piece('b', 0, 20_000)],
+  ['nothing after the left cut', piece('a', 10_000, 10_000), piece('b', 5000, 5000)],
+  ['nothing before the right cut', piece('a', 0, 5000), piece('b', 0, 5000)],
+  ['a little of each', piece('a', 0, 19_950), piece('b', 30, 5000)],
+])('with %s the fades reach zero where their audio ends: no click', async (_name, left, right) => {
+  const loud = memory({ a: new Float32Array(20_000).fill(0.5), b: new Float32Array(20_000).fill(-0.5) });
+  const table = PieceTable.of([left, right]);
+  const heard = await render(table, left.length - 600, 1200, loud, { joinFrames });
+  // Full steps from 0.5 to −0.5 are 1; the steepest fade of 240 frames moves 0.5 · π/2 / 240 · 2 a frame.
+  for (let i = 1; i < heard.length; i++) expect(Math.abs(heard[i] - heard[i - 1])).toBeLessThan(0.0075);
+  expect(heard[0]).toBeCloseTo(0.5, 6);
+  expect(heard[1199]).toBeCloseTo(-0.5, 6);
+});
+
+test('across a join of a tone with itself, no step beyond the slope of the tone', async () => {
+  // Cut out whole periods: what follows fits, so any step would be the join's own.
+  const table = PieceTable.of([piece('tone', 0, 12_000), piece('tone', 24_000, 12_000)]);
+  const heard = await render(table, 0, 24_000, sources, { joinFrames });
+  const slope = 10 ** (-6 / 20) * 2 * Math.PI * (200 / rateHz);
+  const loudestGain = Math.SQRT2;
+  for (let i = 1; i < heard.length; i++) {
+    const fadeSlope = (10 ** (-6 / 20) * (Math.PI / 2)) / joinFrames;
+    // −80 dBFS beyond the signal's own slope at the gain of the join.
+    expect(Math.abs(heard[i] - heard[i - 1])).toBeLessThan(slope * loudestGain + fadeSlope + 1e-4);
+  }
+});
+
+test('pieces shorter than the join do not let two joins meet', async () => {
+  const table = PieceTable.of([
+    piece('a', 0, 3000),
+    piece('short', 20, 60),
+    piece('b', 100, 3000),
+    piece('a', 9000, 7),
+  ]);
+  const heard = await render(table, 0, table.heardFrames, sources, { joinFrames });
+  expect(heard).toHaveLength(6067);
+  expect(heard.every(Number.isFinite)).toBe(true);
+});
+
+function randomTable(random: () => number): PieceTable {
+  const pieces: Piece[] = [];
+  for (let i = 0; i < 25; i++) {
+    const length = 1 + Math.floor(random() ** 2 * 2000);
+    const struck = random() < 0.3;
+    if (random() < 0.15) pieces.push({ kind: 'silence', length, struck });
+    else
+      pieces.push({
+        ...piece(random() < 0.5 ? 'a' : 'b', Math.floor(random() * (20_000 - length)), length),
+        struck,
+      });
+  }
+  return PieceTable.of(pieces);
+}
+
+test.each(Array.from({ length: 25 }, (_, seed) => seed))(
+  'chunks of any size are identical to one piece, seed %d',
+  async (seed) => {
+    const random = seededRandom(seed);
+    const tables = [randomTable(random), randomTable(random)];
+    const frames = tables[0].heardFrames;
+    const whole = await mixChunk(tables, 0, frames, sources, { joinFrames });
+    const size = 1 + Math.floor(random() * 3000);
+    let at = 0;
+    for await (const chunk of renderMono(tables, { from: 0, to: frames }, size, sources, { joinFrames })) {
+      expect(chunk).toEqual(whole.slice(at, at + chunk.length));
+      at += chunk.length;
+    }
+    expect(at).toBe(frames);
+    // Any place can be rendered on its own.
+    const from = Math.floor(random() * frames);
+    expect(await mixChunk(tables, from, Math.min(777, frames - from), sources, { joinFrames })).toEqual(
+      whole.slice(from, Math.min(frames, from + 777)),
+    );
+  },
+);
