@@ -4,8 +4,15 @@ export default {
   roots: ['<rootDir>/src', '<rootDir>/scripts'],
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   transform: {
-    '^.+\\.tsx?$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true } } }],
+    '^.+\\.(tsx?|js)$': [
+      '@swc/jest',
+      { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true } } },
+    ],
   },
+  // Published as ES modules only.
+  transformIgnorePatterns: [
+    '/node_modules/(?!(mpg123-decoder|@wasm-audio-decoders|@eshaz|simple-yenc|idb|@zip\\.js)/)',
+  ],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
   maxWorkers: 2,
 };

@@ -1,5 +1,5 @@
 import { seededRandom } from '../base/random';
-import { noise, sine } from '../testing/signals';
+import { firstDifference, noise, sine } from '../testing/signals';
 import { PieceTable, type Piece } from './pieces';
 import { mixChunk, render, renderMono, type SourceReader } from './render';
 
@@ -123,7 +123,7 @@ test.each(Array.from({ length: 25 }, (_, seed) => seed))(
     const size = 1 + Math.floor(random() * 3000);
     let at = 0;
     for await (const chunk of renderMono(tables, { from: 0, to: frames }, size, sources, { joinFrames })) {
-      expect(chunk).toEqual(whole.slice(at, at + chunk.length));
+      expect(firstDifference(chunk, whole.slice(at, at + chunk.length))).toBe(-1);
       at += chunk.length;
     }
     expect(at).toBe(frames);

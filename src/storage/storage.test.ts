@@ -1,0 +1,248 @@
+import 'fake-indexeddb/auto';
+import { blockFrames } from '@/core/base/audio';
+import { findSpec } from '@/core/specs/spec';
+import { firstDifference, noise } from '@/core/testing/signals';
+import { addMark, appendRecording } from '@/core/timeline/edits';
+import { difference, inverse, apply } from '@/core/timeline/history';
+import { loadTimeline, storeTimeline } from '@/core/timeline/timeline';
+import { BlockReader } from './blockReader';
+import { database, write } from './database';
+import { historyLength, readStep, saveStep } from './parts';
+import {
+  addPart,
+  createProject,
+  deletePart,
+  deleteProject,
+  duplicateProject,
+  listProjects,
+  loadProject,
+  newPart,
+  newProject,
+} from './projects';
+import { recoverTakes } from './recovery';
+import type { PartRecord, SourceRecord } from './schema';
+import { BlockWriter, createSource, readPeaks, storedFrames, writeBlock } from './sources';
+
+const spec = findSpec('Dry voice');
+
+async function project() {
+  if (!spec) throw new Error('no spec');
+  const created = newProject('Test', spec, 48_000);
+  const part = newPart(created.id, 'One');
+  await createProject(created, [part]);
+  return { project: created, part };
+}
+
+const sourceOf = (projectId: string, partId: string, more: Partial<SourceRecord> = {}): SourceRecord => ({
+  id: crypto.randomUUID(),
+  projectIds: [projectId],
+  partId,
+  trackId: 'track-1',
+  take: 1,
+  name: 'Take 1',
+  rateHz: 48_000,
+  channels: 1,
+  state: 'kept',
+  frames: 0,
+  handleFrames: 0,
+  startedAt: 1,
+  overrunFrames: 0,
+  input: 'Test',
+  ...more,
+});
+
+const piece = (source: string, from: number, length: number) => ({
+  kind: 'audio' as const,
+  source,
+  channel: 0,
+  from,
+  length,
+  gainDb: 0,
+  struck: false,
+});
+
+/** A part with a finished take on its sheet. */
+async function withTake(projectId: string, part: PartRecord, audio: Float32Array) {
+  const source = sourceOf(projectId, part.id, { frames: audio.length });
+  await createSource(source);
+  const writer = new BlockWriter(source.id, 1);
+  await writer.write([audio]);
+  await writer.close();
+  const before = loadTimeline(part.timeline);
+  const after = appendRecording(before, new Map([['track-1', [piece(source.id, 0, audio.length)]]]));
+  await saveStep(part.id, after, part.historyAt, { label: 'take 1', difference: difference(before, after) });
+  return { source, after };
+}
+
+const count = async (store: 'blocks' | 'peaks' | 'sources' | 'parts' | 'history' | 'projects') =>
+  (await database()).count(store);
+
+describe('blocks', () => {
+  test('audio comes back bit for bit from any place, in any chunking', async () => {
+    const audio = noise(blockFrames * 3 + 777, -20, 1);
+    const id = crypto.randomUUID();
+    const writer = new BlockWriter(id, 1, 2);
+    for (let at = 0; at < audio.length; at += 5000) await writer.write([audio.subarray(at, at + 5000)]);
+    expect(await writer.close()).toBe(audio.length);
+    expect(await storedFrames(id)).toBe(audio.length);
+    const reader = new BlockReader([{ id, frames: audio.length }]);
+    for (const [from, frames] of [
+      [0, audio.length],
+      [blockFrames - 1, 2],
+      [40_000, 9000],
+      [audio.length - 1, 1],
+    ]) {
+      const output = new Float32Array(frames + 3);
+      await reader.read(id, 0, from, frames, output, 3);
+      expect(firstDifference(output.subarray(3), audio.subarray(from, from + frames))).toBe(-1);
+    }
+  });
+
+  test('peaks have the extremes and the mean square of each 256 frames', async () => {
+    const audio = noise(blockFrames + 300, -20, 2);
+    const id = crypto.randomUUID();
+    const writer = new BlockWriter(id, 1);
+    await writer.write([audio]);
+    await writer.close();
+    const [first, second] = (await readPeaks(id, 0, 5)).map(([channel]) => channel);
+    expect(first).toHaveLength(64 * 3);
+    expect(second).toHaveLength(2 * 3);
+    const stretch = audio.subarray(256, 512);
+    expect(first[3]).toBe(Math.min(...stretch));
+    expect(first[4]).toBe(Math.max(...stretch));
+    expect(first[5]).toBeCloseTo(stretch.reduce((sum, value) => sum + value * value, 0) / 256, 6);
+  });
+
+  test('a block that is written is never written again', async () => {
+    const id = crypto.randomUUID();
+    await writeBlock(id, 0, [noise(100, -20, 1)]);
+    await expect(writeBlock(id, 0, [noise(100, -20, 2)])).rejects.toThrow();
+  });
+
+  test('a hole in storage reads as silence, not as an error', async () => {
+    const id = crypto.randomUUID();
+    await writeBlock(id, 1, [noise(blockFrames, -20, 1)]);
+    const output = new Float32Array(blockFrames * 2);
+    await new BlockReader([{ id, frames: blockFrames * 2 }]).read(id, 0, 0, output.length, output, 0);
+    expect(output.subarray(0, blockFrames).every((value) => value === 0)).toBe(true);
+    expect(await storedFrames(id)).toBe(0);
+  });
+});
+
+describe('projects', () => {
+  test('a copy shares the audio; it goes when the last project that uses it is deleted', async () => {
+    const { project: first, part } = await project();
+    await withTake(first.id, part, noise(20_000, -20, 1));
+    const blocks = await count('blocks');
+    const copy = await duplicateProject(first.id, 'Copy');
+    expect(await count('blocks')).toBe(blocks);
+    const copied = await loadProject(copy.id);
+    expect(copied.parts[0].timeline).toEqual((await loadProject(first.id)).parts[0].timeline);
+    expect(copied.parts[0].id).not.toBe(part.id);
+    await deleteProject(first.id);
+    expect(await count('blocks')).toBe(blocks);
+    await deleteProject(copy.id);
+    expect(await count('blocks')).toBe(blocks - 2);
+    await expect(loadProject(copy.id)).rejects.toMatchObject({ code: 'not-found' });
+  });
+
+  test('the list says what is recorded and heard', async () => {
+    const { project: own, part } = await project();
+    await withTake(own.id, part, noise(48_000, -20, 1));
+    const summary = (await listProjects()).find(({ project: listed }) => listed.id === own.id);
+    expect(summary).toMatchObject({ parts: 1, heardSeconds: 1 });
+    await deleteProject(own.id);
+  });
+
+  test('deleting a part takes its history and takes, and nothing of the other parts', async () => {
+    const { project: own, part } = await project();
+    const other = newPart(own.id, 'Two');
+    await addPart(other);
+    await withTake(own.id, part, noise(20_000, -20, 1));
+    const { source } = await withTake(own.id, other, noise(20_000, -20, 2));
+    await deletePart((await loadProject(own.id)).parts[0]);
+    const { parts, project: after } = await loadProject(own.id);
+    expect(parts.map(({ id }) => id)).toEqual([other.id]);
+    expect(after.partIds).toEqual([other.id]);
+    expect(await storedFrames(source.id)).toBe(20_000);
+    expect(await historyLength(part.id)).toBe(0);
+    expect(await historyLength(other.id)).toBe(1);
+    await deleteProject(own.id);
+  });
+
+  test('a step that is saved can be undone after reading it back', async () => {
+    const { project: own, part } = await project();
+    const { after } = await withTake(own.id, part, noise(1000, -20, 1));
+    const step = await readStep(part.id, 0);
+    if (!step) throw new Error('the step is stored');
+    expect(storeTimeline(apply(after, inverse(step.difference)))).toEqual(part.timeline);
+    await deleteProject(own.id);
+  });
+
+  test('a write that fails leaves everything as it was', async () => {
+    const { project: own, part } = await project();
+    const failing = write(['parts', 'projects'], async (tx) => {
+      await tx.objectStore('parts').put({ ...part, name: 'Half' });
+      throw new Error('in the middle');
+    });
+    await expect(failing).rejects.toMatchObject({ name: 'ParolaError' });
+    expect((await loadProject(own.id)).parts[0].name).toBe('One');
+    await deleteProject(own.id);
+  });
+});
+
+describe('takes that were cut off', () => {
+  async function cutOff(blocks: number, handleFrames: number, more: Partial<SourceRecord> = {}) {
+    const { project: own, part } = await project();
+    const { after } = await withTake(own.id, part, noise(10_000, -20, 9));
+    const source = sourceOf(own.id, part.id, {
+      state: 'recording',
+      handleFrames,
+      take: 2,
+      startedAt: 2,
+      ...more,
+    });
+    if (blocks > 0) await createSource(source);
+    for (let i = 0; i < blocks; i++) await writeBlock(source.id, i, [noise(blockFrames, -20, i)]);
+    return { own, part, source, after };
+  }
+
+  test('stand at the end of their part, every whole block of them, as a step that can be undone', async () => {
+    const { own, part, source, after } = await cutOff(3, 4000);
+    expect(await recoverTakes(own.id)).toEqual([
+      { partId: part.id, partName: 'One', take: 2, seconds: (3 * blockFrames - 4000) / 48_000 },
+    ]);
+    const [stored] = (await loadProject(own.id)).parts;
+    const [track] = loadTimeline(stored.timeline).tracks;
+    expect(track.table.pieces).toEqual([
+      ...after.tracks[0].table.pieces,
+      piece(source.id, 4000, 3 * blockFrames - 4000),
+    ]);
+    expect(stored.historyAt).toBe(2);
+    const step = await readStep(part.id, 1);
+    if (!step) throw new Error('the step is stored');
+    expect(storeTimeline(apply(loadTimeline(stored.timeline), inverse(step.difference)))).toEqual(
+      storeTimeline(after),
+    );
+    // Opening it again finds nothing more to do.
+    expect(await recoverTakes(own.id)).toEqual([]);
+    await deleteProject(own.id);
+  });
+
+  test('marks made while they were recorded are kept where they are', async () => {
+    const { own, part, after } = await cutOff(2, 0);
+    const marked = addMark(after, { id: 'm', kind: 'flub', at: 20_000, length: 0, name: 'Flub 1' });
+    await saveStep(part.id, marked, 1, { label: 'flub mark', difference: difference(after, marked) });
+    await recoverTakes(own.id);
+    expect((await loadProject(own.id)).parts[0].timeline.marks).toEqual(marked.marks);
+    await deleteProject(own.id);
+  });
+
+  test('leave nothing behind when not even one block of the take itself was written', async () => {
+    const { own, source } = await cutOff(1, blockFrames);
+    expect(await recoverTakes(own.id)).toEqual([]);
+    expect(await (await database()).get('sources', source.id)).toBeUndefined();
+    expect(await storedFrames(source.id)).toBe(0);
+    await deleteProject(own.id);
+  });
+});
