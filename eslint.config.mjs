@@ -74,7 +74,7 @@ export default tseslint.config(
     },
   },
   {
-    files: ['*.config.mjs'],
+    files: ['*.config.mjs', 'jest.shared.mjs'],
     rules: { 'import/no-anonymous-default-export': 'off' },
   },
   prettier,

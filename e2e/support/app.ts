@@ -1,3 +1,4 @@
+import { execFileSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -47,6 +48,7 @@ export async function openApp(options: BrowserOptions = {}): Promise<App> {
     viewport,
     acceptDownloads: true,
   });
+  context.setDefaultTimeout(15_000);
   const page = context.pages()[0] ?? (await context.newPage());
   const complaints: string[] = [];
   watch(page, complaints);
@@ -142,4 +144,30 @@ export async function download(page: Page, start: () => Promise<void>, folder: s
   const target = path.join(folder, file.suggestedFilename());
   await file.saveAs(target);
   return target;
+}
+
+/** Exports the open project's only part as 32-bit float WAV and returns the file. */
+export async function exportFloat(page: Page, folder: string): Promise<string> {
+  await goTo(page, 'Proof');
+  await page.getByLabel('Format').click();
+  await page.getByRole('option', { name: 'WAV · 32-bit float' }).click();
+  await page.getByLabel('Sample rate').click();
+  const rates = page.getByRole('option');
+  const recorded = await page.evaluate(() =>
+    document.querySelector('[data-recorded-rate]')?.getAttribute('data-recorded-rate'),
+  );
+  await rates.filter({ hasText: `${Number(recorded) / 1000} kHz` }).click();
+  return download(page, () => page.getByRole('button', { name: /^Export 1 file/ }).click(), folder);
+}
+
+/** SIGKILL to every process of the browser that uses this profile: nothing gets to write or say anything any more. */
+export function killBrowser(profile: string): void {
+  execFileSync('pkill', ['-9', '-f', `user-data-dir=${profile}`]);
+}
+
+/** Opens the demo project from the first visit and waits for its sheet. */
+export async function openDemo(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'Open the demo' }).click();
+  await page.waitForURL(/booth$/);
+  await page.getByTestId('sheet').waitFor();
 }

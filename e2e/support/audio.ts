@@ -61,3 +61,43 @@ export function probe(file: string): StreamFacts {
     duration: Number(stream.duration),
   };
 }
+
+/** The fake device sometimes inserts this much silence of its own, mostly at the start: a property of the device. */
+const insertedFrames = 441;
+const probeFrames = 400;
+
+/**
+ * Compares a recording with what was played into it, sample by sample, from its first loud sample to its end. Silences the fake device inserts are
+ * stepped over and counted; at any other difference the comparison ends and `lost` is 1.
+ */
+export function compareWithPlayed(
+  recorded: Float32Array,
+  played: Float32Array,
+): { matched: number; inserted: number; lost: number } {
+  // The device scales in 32-bit arithmetic: the last bit may differ from ours; one step of 16 bits is 3e-5.
+  const same = (i: number, at: number) => Math.abs(recorded[i] - played[at % played.length]) < 1e-6;
+  const fits = (i: number, at: number) => {
+    for (let k = 0; k < probeFrames && i + k < recorded.length; k++) if (!same(i + k, at + k)) return false;
+    return true;
+  };
+  const start = recorded.findIndex((value) => Math.abs(value) > 0.05);
+  let at = 0;
+  while (at < played.length && !fits(start, at)) at++;
+  if (start < 0 || at === played.length) return { matched: 0, inserted: 0, lost: 1 };
+  let matched = 0;
+  let inserted = 0;
+  for (let i = start; i < recorded.length;) {
+    if (same(i, at)) {
+      i++;
+      at++;
+      matched++;
+    } else if (
+      recorded.subarray(i, i + insertedFrames).every((value) => value === 0) &&
+      fits(i + insertedFrames, at)
+    ) {
+      i += insertedFrames;
+      inserted++;
+    } else return { matched, inserted, lost: 1 };
+  }
+  return { matched, inserted, lost: 0 };
+}

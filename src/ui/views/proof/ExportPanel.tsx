@@ -50,6 +50,7 @@ export function ExportPanel({ failing }: { failing: number }) {
     <Box
       component="aside"
       aria-label="Export"
+      data-recorded-rate={project.rateHz}
       sx={{
         width: 318,
         flexShrink: 0,

@@ -1,0 +1,230 @@
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import type { Page } from 'playwright-core';
+import { decode } from './support/audio';
+import {
+  createProject,
+  download,
+  exportFloat,
+  goTo,
+  openApp,
+  openDemo,
+  saved,
+  sheetFrames,
+  type App,
+} from './support/app';
+import { baseUrl } from './support/server';
+
+const folder = mkdtempSync(path.join(tmpdir(), 'parola-files-'));
+
+async function more(page: Page, name: string, action: string) {
+  await page.getByRole('button', { name: `More about ${name}`, exact: true }).click();
+  await page.getByRole('menuitem', { name: action, exact: true }).click();
+}
+
+describe('projects and the Brief', () => {
+  let app: App;
+  let page: Page;
+  beforeAll(async () => {
+    app = await openApp();
+    page = app.page;
+  });
+  afterAll(async () => {
+    await app.close();
+    expect(app.complaints).toEqual([]);
+  });
+
+  test('names with slashes, quotes and emoji are kept as they are, and become safe file names', async () => {
+    const name = "A/B “take” 'x' 🎙️ <b>";
+    await createProject(page, name, 'Dry voice');
+    await page.goto(baseUrl);
+    await page.getByRole('link', { name }).waitFor();
+    await more(page, name, 'Rename');
+    await page.getByRole('textbox', { name: 'Name' }).fill('  ');
+    await page.getByRole('button', { name: 'Rename', exact: true }).click();
+    await page.getByText('Give it a name.').waitFor();
+    await page.getByRole('textbox', { name: 'Name' }).fill('Renamed');
+    await page.getByRole('button', { name: 'Rename', exact: true }).click();
+    await page.getByRole('link', { name: 'Renamed' }).waitFor();
+  });
+
+  test('duplicate, and delete only after saying what goes', async () => {
+    await more(page, 'Renamed', 'Duplicate');
+    await page.getByRole('button', { name: 'Duplicate', exact: true }).click();
+    await page.getByRole('link', { name: 'Renamed (copy)' }).waitFor();
+    await more(page, 'Renamed (copy)', 'Delete');
+    await page.getByText(/1 part go for good|1 part goes? for good/).waitFor();
+    await page.getByRole('button', { name: 'Keep' }).click();
+    await page.getByRole('link', { name: 'Renamed (copy)' }).waitFor();
+    await more(page, 'Renamed (copy)', 'Delete');
+    await page.getByRole('button', { name: 'Delete', exact: true }).click();
+    await page.getByRole('link', { name: 'Renamed (copy)' }).waitFor({ state: 'detached' });
+  });
+
+  test('a project needs a name', async () => {
+    await page.getByRole('button', { name: 'New project' }).click();
+    await page.getByRole('button', { name: 'Create' }).click();
+    await page.getByText('Give the project a name.').waitFor();
+    await page.getByRole('button', { name: 'Cancel' }).click();
+  });
+
+  test('parts are added, renamed, reordered by keyboard, deleted', async () => {
+    await page.getByRole('link', { name: 'Renamed' }).click();
+    await page.waitForURL(/booth$/);
+    await goTo(page, 'Brief');
+    await page.getByRole('button', { name: 'Add a part' }).click();
+    await page.getByRole('textbox', { name: 'Name of part 2' }).fill('Second');
+    await page.getByRole('textbox', { name: 'Name of part 2' }).press('Enter');
+    await saved(page);
+    await page.getByRole('button', { name: 'Move Second' }).focus();
+    await page.keyboard.press('Space');
+    await page.waitForTimeout(200);
+    await page.keyboard.press('ArrowUp');
+    await page.waitForTimeout(300);
+    await page.keyboard.press('Space');
+    await page.waitForTimeout(300);
+    await saved(page);
+    await page.reload();
+    await expect(page.getByRole('textbox', { name: 'Name of part 1' }).inputValue()).resolves.toBe('Second');
+    await page.getByRole('button', { name: 'Delete Part 1' }).click();
+    await page.getByText(/the takes recorded in it go for good/).waitFor();
+    await page.getByRole('button', { name: 'Delete', exact: true }).click();
+    await page.getByRole('textbox', { name: 'Name of part 2' }).waitFor({ state: 'detached' });
+    await saved(page);
+  });
+
+  test('a pasted script is split at sentence ends, stays editable, and is there after a reload', async () => {
+    const script = page.getByRole('textbox', { name: 'Script', exact: true });
+    await page.context().grantPermissions(['clipboard-read', 'clipboard-write'], { origin: baseUrl });
+    await page.evaluate(() => navigator.clipboard.writeText('One sentence. And another one! Then a third?'));
+    await script.focus();
+    await page.keyboard.press('Control+v');
+    await expect(script.inputValue()).resolves.toBe('One sentence.\nAnd another one!\nThen a third?');
+    await page.keyboard.press('End');
+    await page.keyboard.type('\nWritten by hand.');
+    await page.getByText('4 lines').waitFor();
+    await page.getByRole('heading', { name: /^Script of/ }).click();
+    await script.blur();
+    await saved(page);
+    await page.reload();
+    await expect(script.inputValue()).resolves.toMatch(/Written by hand\.$/);
+  });
+
+  test('a .md file loses its signs; files that are too large or no text are refused beside the script', async () => {
+    const input = page.getByLabel('Script file');
+    await input.setInputFiles({
+      name: 'a.md',
+      mimeType: 'text/markdown',
+      buffer: Buffer.from('# The *stair*\n\nLook **down**. Then [up](http://x.y).\n'),
+    });
+    const script = page.getByRole('textbox', { name: 'Script', exact: true });
+    await page.getByText('3 lines').waitFor();
+    await expect(script.inputValue()).resolves.toBe('The stair\nLook down.\nThen up.');
+    await input.setInputFiles({
+      name: 'book.txt',
+      mimeType: 'text/plain',
+      buffer: Buffer.from('A sentence of a book. '.repeat(240_000)),
+    });
+    await page
+      .getByText(
+        /This script is 5\.3 MB; one part takes at most 1\.0 MB.*Put each chapter into a part of its own/,
+      )
+      .waitFor();
+    await expect(script.inputValue()).resolves.toBe('The stair\nLook down.\nThen up.');
+    await input.setInputFiles({
+      name: 'script.pdf',
+      mimeType: 'application/pdf',
+      buffer: Buffer.from('%PDF-1.4'),
+    });
+    await page.getByText(/“script\.pdf” is not a \.txt or \.md file/).waitFor();
+  });
+
+  test('a limit whose lowest is above its highest is refused beside it, and the spec stays as it was', async () => {
+    await page.getByLabel('Room, lowest in dBFS').fill('-50');
+    await page.getByRole('button', { name: 'Use these limits' }).click();
+    await page.getByText('Room: the lowest allowed is above the highest. Swap them or clear one.').waitFor();
+    await page.reload();
+    await expect(page.getByLabel('Room, lowest in dBFS').inputValue()).resolves.toBe('');
+    await page.getByLabel('Room, highest in dBFS').fill('−55,5');
+    await page.getByRole('button', { name: 'Use these limits' }).click();
+    await saved(page);
+    await page.reload();
+    await expect(page.getByLabel('Room, highest in dBFS').inputValue()).resolves.toBe('-55.5');
+  });
+});
+
+describe('the project file', () => {
+  test('opens on another machine with everything in it, bit for bit', async () => {
+    const first = await openApp();
+    await openDemo(first.page);
+    const frames = await sheetFrames(first.page);
+    await first.page.keyboard.press('End');
+    await first.page.keyboard.press('n');
+    await saved(first.page);
+    await goTo(first.page, 'Proof');
+    const file = await download(
+      first.page,
+      () => first.page.getByRole('button', { name: 'Save a project file' }).click(),
+      folder,
+    );
+    expect(path.basename(file)).toBe('The-Lamp-House.parola');
+    await first.page.getByLabel('What').click();
+    await first.page.getByRole('option', { name: 'The open part' }).click();
+    const original = decode(await exportFloat(first.page, folder));
+    expect(first.complaints).toEqual([]);
+    await first.close();
+
+    const second = await openApp();
+    await second.page.getByLabel('Open a project file').setInputFiles(file);
+    await second.page.waitForURL(/booth$/);
+    await second.page.getByRole('button', { name: /^Part: / }).click();
+    await second.page.getByRole('menuitem', { name: /The stair/ }).click();
+    await second.page.getByRole('tab', { name: 'Marks 3' }).waitFor();
+    expect(await sheetFrames(second.page)).toBe(frames);
+    await second.page.keyboard.press('Control+z');
+    await second.page.getByRole('tab', { name: 'Marks 2' }).waitFor();
+    await goTo(second.page, 'Proof');
+    await second.page.getByLabel('What').click();
+    await second.page.getByRole('option', { name: 'The open part' }).click();
+    const opened = decode(await exportFloat(second.page, folder));
+    expect(Buffer.compare(Buffer.from(opened.buffer), Buffer.from(original.buffer))).toBe(0);
+    expect(second.complaints).toEqual([]);
+    await second.close();
+
+    // Damaged copies of it open nothing, and say so.
+    const third = await openApp();
+    const bytes = readFileSync(file);
+    const flipped = Buffer.from(bytes);
+    flipped[Math.floor(bytes.length / 2)] ^= 0xff;
+    const damaged: [string, Buffer, RegExp][] = [
+      ['cut.parola', bytes.subarray(0, bytes.length - 5000), /not a whole project file|damaged/],
+      ['flipped.parola', flipped, /not a whole project file|damaged/],
+      ['text.parola', Buffer.from('this is no project'), /not a whole project file/],
+      ['empty.parola', Buffer.alloc(0), /not a whole project file/],
+    ];
+    for (const [name, content, message] of damaged) {
+      const target = path.join(folder, name);
+      writeFileSync(target, content);
+      await third.page.getByLabel('Open a project file').setInputFiles(target);
+      const notice = third.page.getByRole('alert').filter({ hasText: message });
+      await notice.first().waitFor();
+      await notice.first().getByRole('button', { name: 'Close' }).click();
+      await third.page.getByText('Nothing recorded on this machine yet').waitFor();
+    }
+    const left = await third.page.evaluate(async () => {
+      const db = await new Promise<IDBDatabase>((resolve) => {
+        const request = indexedDB.open('parola');
+        request.onsuccess = () => resolve(request.result);
+      });
+      const count = (store: string) =>
+        new Promise<number>((resolve) => {
+          const request = db.transaction(store).objectStore(store).count();
+          request.onsuccess = () => resolve(request.result);
+        });
+      return [await count('sources'), await count('blocks')];
+    });
+    expect(left).toEqual([0, 0]);
+    await third.close();
+  });
+});

@@ -1,0 +1,209 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import type { Page } from 'playwright-core';
+import { decode, probe } from './support/audio';
+import { download, goTo, openApp, openDemo, saved, type App } from './support/app';
+import { baseUrl } from './support/server';
+import { findSpec } from '@/core/specs/spec';
+import { proofFile } from '@/node/proofFile';
+
+const folder = mkdtempSync(path.join(tmpdir(), 'parola-files-'));
+
+async function choose(page: Page, field: string, option: string | RegExp) {
+  await page.getByLabel(field, { exact: true }).click();
+  await page.getByRole('option', { name: option }).click();
+}
+
+const exportTo = (page: Page) =>
+  download(page, () => page.getByRole('button', { name: /^Export \d/ }).click(), folder);
+
+describe('Proof and export of the demo', () => {
+  let app: App;
+  let page: Page;
+  beforeAll(async () => {
+    app = await openApp();
+    page = app.page;
+    await openDemo(page);
+    await goTo(page, 'Proof');
+  });
+  afterAll(async () => {
+    await app.close();
+    expect(app.complaints).toEqual([]);
+  });
+
+  test('every part is measured; the verdicts say value, limit and distance; there is a chart', async () => {
+    await page.getByText('2 of 6 parts pass').waitFor();
+    await expect(page.getByTestId('proof-1').textContent()).resolves.toContain('Passes');
+    await expect(page.getByTestId('proof-4').textContent()).resolves.toContain('not recorded');
+    await page
+      .getByText(/Sample peak −\d\.\d dBFS is \d\.\d dB over the highest allowed \(at most −3\.0 dBFS\)/)
+      .waitFor();
+    await page.getByText('Head is 0.20 s of room tone; 0.5 to 1 s wanted').waitFor();
+    await expect(page.locator('.recharts-line-curve').count()).resolves.toBe(1);
+  });
+
+  test('the measured numbers are those of the exported file', async () => {
+    await choose(page, 'What', 'The open part');
+    await choose(page, 'Format', 'WAV · 32-bit float');
+    await choose(page, 'Sample rate', '48 kHz');
+    const file = await exportTo(page);
+    const spec = findSpec('Audiobook retail');
+    if (!spec) throw new Error('no spec');
+    const proof = await proofFile(file, spec);
+    const row = (await page.getByTestId('proof-3').textContent()) ?? '';
+    for (const value of [
+      proof.rmsDbfs,
+      proof.samplePeakDbfs,
+      proof.noiseFloorDbfs,
+      proof.integratedLufs,
+      proof.truePeakDbtp,
+    ]) {
+      expect(row).toContain((value ?? NaN).toFixed(1).replace('-', '−'));
+    }
+  });
+
+  test('all parts as MP3, 192 kbit/s mono at the rate the spec wants, in one archive', async () => {
+    await page.reload();
+    await page.getByRole('button', { name: 'Export 5 files' }).waitFor();
+    const archive = await exportTo(page);
+    expect(path.basename(archive)).toBe('The-Lamp-House.zip');
+    execFileSync('python3', ['-m', 'zipfile', '-e', archive, folder]);
+    for (const name of [
+      '01_Arrival',
+      '02_The-boat-house',
+      '03_The-stair',
+      '05_Keepers-talk',
+      '06_The-boat-builder',
+    ]) {
+      const file = `${folder}/The-Lamp-House_${name}.mp3`;
+      expect(probe(file)).toMatchObject({ codec: 'mp3', sampleRate: 44_100, channels: 1, bitRate: 192_000 });
+    }
+    // To the frame as long as what is heard, converted.
+    const heard = decode('public/demo/arrival.mp3').length;
+    expect(decode(`${folder}/The-Lamp-House_01_Arrival.mp3`)).toHaveLength(Math.round((heard * 147) / 160));
+  });
+
+  test('a selection as 16-bit WAV, with dither or without', async () => {
+    await goTo(page, 'Booth');
+    await page.keyboard.press('Home');
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press(']');
+    await goTo(page, 'Proof');
+    await choose(page, 'What', /^The selection/);
+    await choose(page, 'Format', 'WAV · 16-bit');
+    await choose(page, 'Sample rate', '48 kHz');
+    const dithered = await exportTo(page);
+    expect(path.basename(dithered)).toBe('The-Lamp-House_03_The-stair-passage.wav');
+    expect(probe(dithered)).toMatchObject({ codec: 'pcm_s16le', sampleRate: 48_000 });
+    const withDither = decode(dithered);
+    expect(withDither).toHaveLength(12 * 48_000);
+    await page.getByLabel('Dither (TPDF)').click();
+    const plain = decode(await exportTo(page));
+    let squares = 0;
+    for (let i = 0; i < plain.length; i++) squares += ((plain[i] - withDither[i]) * 32_768) ** 2;
+    // Triangular noise of ±1 LSB has a variance of 1/6 LSB²; rounding both adds up to twice 1/12.
+    expect(squares / plain.length).toBeGreaterThan(0.1);
+    expect(squares / plain.length).toBeLessThan(0.4);
+  });
+
+  test('an export can be cancelled, and leaves no half file behind', async () => {
+    await page.reload();
+    await page.getByRole('button', { name: 'Export 5 files' }).click();
+    await page.getByRole('button', { name: 'Cancel' }).click();
+    await page.getByRole('progressbar', { name: /^Writing/ }).waitFor({ state: 'detached' });
+    await expect(
+      page
+        .getByRole('alert')
+        .filter({ hasText: /is written/ })
+        .count(),
+    ).resolves.toBe(0);
+    const scratch = await page.evaluate(async () => {
+      const root = await navigator.storage.getDirectory();
+      const names: string[] = [];
+      const directory = await root.getDirectoryHandle('exports');
+      for await (const name of (directory as unknown as { keys(): AsyncIterable<string> }).keys())
+        names.push(name);
+      return names.length;
+    });
+    // What stands there are the four finished files of the exports before.
+    expect(scratch).toBeLessThanOrEqual(4);
+    await saved(page);
+  });
+});
+
+describe('the proof from outside', () => {
+  const post = (query: string, body: BodyInit | null) =>
+    fetch(`${baseUrl}/api/proof?${query}`, { method: 'POST', body });
+  const arrival = readFileSync('public/demo/arrival.mp3');
+
+  test('the command line and the address answer with the same numbers', async () => {
+    const output = execFileSync(
+      'npm',
+      ['run', '--silent', 'proof', '--', 'public/demo/arrival.mp3', '--spec', 'Audiobook retail', '--json'],
+      { encoding: 'utf8' },
+    );
+    const [byCommand] = JSON.parse(output) as Record<string, unknown>[];
+    const response = await post('spec=audiobook-retail&file=public/demo/arrival.mp3', arrival);
+    expect(response.status).toBe(200);
+    expect(await response.json()).toEqual(byCommand);
+    expect(byCommand).toMatchObject({ passes: true, sampleRateHz: 48_000, channels: 1, clippedSamples: 0 });
+  });
+
+  test.each([
+    ['spec=none', arrival, 400, /There is no spec “none”\. Known: Audiobook retail/],
+    ['', arrival, 400, /Add \?spec=NAME/],
+    ['spec=dry-voice', Buffer.from('hello, this is not audio at all'), 415, /not a WAV or MP3/],
+    ['spec=dry-voice', Buffer.alloc(0), 415, /empty|Send an audio file/],
+    [
+      'spec=dry-voice',
+      Buffer.from('RIFF\x24\0\0\0WAVEfmt \x10\0\0\0\x01\0\0\0\0\0\0\0'),
+      422,
+      /cannot be read/,
+    ],
+  ] as [string, Buffer, number, RegExp][])(
+    '%s: a clear refusal (%#)',
+    async (query, body, status, message) => {
+      const response = await post(query, new Uint8Array(body));
+      expect(response.status).toBe(status);
+      expect(((await response.json()) as { error: string }).error).toMatch(message);
+    },
+  );
+
+  test('a body over 500 MB is refused while it streams, whatever it claims', async () => {
+    let sent = 0;
+    const chunk = new Uint8Array(4_000_000);
+    const body = new ReadableStream({
+      pull(controller) {
+        sent += chunk.length;
+        if (sent > 520e6) controller.close();
+        else controller.enqueue(chunk);
+      },
+    });
+    const response = await fetch(`${baseUrl}/api/proof?spec=dry-voice`, {
+      method: 'POST',
+      body,
+      duplex: 'half',
+    } as RequestInit);
+    expect(response.status).toBe(413);
+    expect(((await response.json()) as { error: string }).error).toContain('over 500 MB');
+  });
+
+  test('exit codes: 0 passes, 1 faults, 2 cannot read', () => {
+    const run = (...args: string[]) => {
+      try {
+        execFileSync('npm', ['run', '--silent', 'proof', '--', ...args], { stdio: 'pipe' });
+        return 0;
+      } catch (error) {
+        return (error as { status: number }).status;
+      }
+    };
+    const letter = path.join(folder, 'letter.wav');
+    writeFileSync(letter, 'not audio');
+    expect(run('public/demo/arrival.mp3', '--spec', 'Audiobook retail')).toBe(0);
+    expect(run('public/demo/stair.mp3', '--spec', 'Audiobook retail')).toBe(1);
+    expect(run('public/demo/arrival.mp3', letter, '--spec', 'Audiobook retail', '--json')).toBe(2);
+    expect(run('public/demo/arrival.mp3', '--spec', 'none')).toBe(2);
+  });
+});

@@ -1,0 +1,194 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { compareWithPlayed, decode, fakeDeviceSamples, speechFile } from './support/audio';
+import {
+  chooseInput,
+  createProject,
+  exportFloat,
+  goTo,
+  killBrowser,
+  openApp,
+  recordFor,
+  saved,
+  sheetFrames,
+  takePlaced,
+} from './support/app';
+import { baseUrl } from './support/server';
+
+const folder = mkdtempSync(path.join(tmpdir(), 'parola-files-'));
+const blockFrames = 16_384;
+
+describe('no take is ever lost', () => {
+  test('a browser killed while recording: the take is there on the next visit, and nothing else has changed', async () => {
+    const profile = mkdtempSync(path.join(tmpdir(), 'parola-killed-'));
+    const first = await openApp({ profile });
+    await createProject(first.page, 'Killed', 'Podcast mono');
+    await goTo(first.page, 'Booth');
+    await chooseInput(first.page, 'Microphone');
+    await recordFor(first.page, 1.5);
+    const before = await sheetFrames(first.page);
+    await first.page.keyboard.press('Enter');
+    await first.page.getByRole('button', { name: 'Stop recording' }).waitFor();
+    await first.page.waitForTimeout(2000 + Math.random() * 2000);
+    const shown = await sheetFrames(first.page);
+    killBrowser(profile);
+    await first.close();
+
+    const again = await openApp({ profile });
+    await again.page.getByRole('link', { name: 'Killed' }).click();
+    const message = again.page.getByText(/Take 2 of “Part 1” is recovered/);
+    await message.waitFor();
+    await expect(message.textContent()).resolves.toContain('Nothing else was changed');
+    const recovered = (await sheetFrames(again.page)) - before;
+    // At most one block that was not full, and one that was on its way to the disk.
+    expect(recovered).toBeGreaterThanOrEqual(shown - before - 2 * blockFrames);
+    const heard = decode(await exportFloat(again.page, folder));
+    expect(heard).toHaveLength(before + recovered);
+    const played = fakeDeviceSamples(speechFile);
+    for (const take of [heard.slice(0, before - 300), heard.slice(before + 300)]) {
+      const { lost, matched } = compareWithPlayed(take, played);
+      expect(lost).toBe(0);
+      expect(matched).toBeGreaterThan(take.length / 4);
+    }
+    // The recovery is a step like any other, and happens once.
+    await goTo(again.page, 'Booth');
+    await again.page.keyboard.press('Control+z');
+    await saved(again.page);
+    expect(await sheetFrames(again.page)).toBe(before);
+    await again.page.keyboard.press('Control+Shift+z');
+    await saved(again.page);
+    await again.page.reload();
+    await again.page.getByTestId('sheet').waitFor();
+    expect(await sheetFrames(again.page)).toBe(before + recovered);
+    await expect(again.page.getByText(/is recovered/).count()).resolves.toBe(0);
+    expect(again.complaints).toEqual([]);
+    await again.close();
+    rmSync(profile, { recursive: true, force: true });
+  });
+
+  test('a microphone that vanishes in the middle of a take: the take is kept, and the message says what happened', async () => {
+    const app = await openApp();
+    const { page } = app;
+    await page.addInitScript(() => {
+      const original = navigator.mediaDevices.getUserMedia.bind(navigator.mediaDevices);
+      navigator.mediaDevices.getUserMedia = async (constraints) => {
+        const stream = await original(constraints);
+        const [track] = stream.getAudioTracks();
+        // What the browser does when a device is unplugged.
+        Object.assign(window, {
+          unplug: () => {
+            track.stop();
+            track.dispatchEvent(new Event('ended'));
+          },
+        });
+        return stream;
+      };
+    });
+    await page.reload();
+    await createProject(page, 'Unplugged', 'Podcast mono');
+    await goTo(page, 'Booth');
+    await chooseInput(page, 'Microphone');
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'Stop recording' }).waitFor();
+    await page.waitForTimeout(2000);
+    await page.evaluate(() => (window as unknown as { unplug: () => void }).unplug());
+    await page.getByText(/went away while recording\. Everything up to then is kept/).waitFor();
+    await page.getByRole('button', { name: /not available/ }).waitFor();
+    await saved(page);
+    expect(await sheetFrames(page)).toBeGreaterThan(1.5 * 44_100);
+    await expect(page.getByRole('button', { name: 'Record', exact: true }).isDisabled()).resolves.toBe(true);
+    expect(app.complaints).toEqual([]);
+    await app.close();
+  });
+
+  test('storage that runs full: recording stops by itself, and everything up to then is kept', async () => {
+    const app = await openApp();
+    const { page } = app;
+    await createProject(page, 'Full', 'Podcast mono');
+    await goTo(page, 'Booth');
+    await chooseInput(page, 'Microphone');
+    await recordFor(page, 1);
+    const before = await sheetFrames(page);
+    const devtools = await app.context.newCDPSession(page);
+    const { usage } = await devtools.send('Storage.getUsageAndQuota', { origin: baseUrl });
+    await devtools.send('Storage.overrideQuotaForOrigin', { origin: baseUrl, quotaSize: usage + 700_000 });
+    await page.keyboard.press('Enter');
+    await page
+      .getByText(/disk space this browser allows is used up/)
+      .first()
+      .waitFor({ timeout: 60_000 });
+    await page.waitForTimeout(500);
+    const shown = await sheetFrames(page);
+    expect(shown).toBeGreaterThan(before + blockFrames);
+    await devtools.send('Storage.overrideQuotaForOrigin', { origin: baseUrl });
+    await page.reload();
+    await page.getByTestId('sheet').waitFor();
+    await page.waitForTimeout(500);
+    expect(await sheetFrames(page)).toBe(shown);
+    await app.close();
+  });
+
+  test('a project open in two tabs: the second listens and looks, and takes over when the first is closed', async () => {
+    const app = await openApp();
+    const { page, context } = app;
+    await createProject(page, 'Twice', 'Dry voice');
+    await goTo(page, 'Booth');
+    await chooseInput(page, 'Practice reader');
+    await recordFor(page, 1.5);
+    const second = await context.newPage();
+    await second.goto(page.url());
+    await second.getByText(/open in another tab/).waitFor();
+    const frames = await sheetFrames(second);
+    await second.keyboard.press('Control+a');
+    await second.keyboard.press('Backspace');
+    await second.keyboard.press('Control+j');
+    await second.keyboard.press('f');
+    await second.keyboard.press('Enter');
+    expect(await sheetFrames(second)).toBe(frames);
+    await expect(second.getByRole('button', { name: 'Record', exact: true }).isDisabled()).resolves.toBe(
+      true,
+    );
+    await page.close();
+    await second.getByRole('button', { name: 'Edit it here' }).click();
+    await second.getByText(/open in another tab/).waitFor({ state: 'detached' });
+    await chooseInput(second, 'Practice reader');
+    await recordFor(second, 1);
+    expect(await sheetFrames(second)).toBeGreaterThan(frames);
+    expect(app.complaints).toEqual([]);
+    await app.close();
+  });
+});
+
+describe('no microphone', () => {
+  test('permission refused: the message says where to allow it, and Record stays off', async () => {
+    const app = await openApp({ permission: false });
+    await createProject(app.page, 'Refused');
+    await goTo(app.page, 'Booth');
+    await app.page.getByRole('button', { name: /^Input:/ }).click();
+    await app.page.getByRole('menuitem', { name: /Microphone/ }).click();
+    await app.page.getByText(/does not let Parola use the microphone\. Allow it/).waitFor();
+    await expect(app.page.getByRole('button', { name: 'Record', exact: true }).isDisabled()).resolves.toBe(
+      true,
+    );
+    await app.close();
+  });
+
+  test('no device at all: the message says so and names the practice reader', async () => {
+    const app = await openApp({ microphone: null });
+    await createProject(app.page, 'None');
+    await goTo(app.page, 'Booth');
+    await app.page.getByRole('button', { name: /^Input:/ }).click();
+    await app.page.getByRole('menuitem', { name: /Microphone/ }).click();
+    await app.page.getByText(/There is no microphone\. Plug one in/).waitFor();
+    await chooseInput(app.page, 'Practice reader');
+    await recordFor(app.page, 1);
+    await takePlaced(app.page);
+    await app.close();
+  });
+});
+
+test('the browser that was killed is really gone', () => {
+  expect(() => execFileSync('pgrep', ['-f', 'parola-killed-'])).toThrow();
+});
