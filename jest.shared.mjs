@@ -2,7 +2,10 @@
 export default {
   testEnvironment: 'node',
   transform: {
-    '^.+\\.(tsx?|js)$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true } } }],
+    '^.+\\.(tsx?|js)$': [
+      '@swc/jest',
+      { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true } } },
+    ],
   },
   // Published as ES modules only.
   transformIgnorePatterns: [

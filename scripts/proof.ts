@@ -27,7 +27,8 @@ const isError = (result: FileProof | FileError): result is FileError => 'error' 
 function print(result: FileProof | FileError) {
   if (isError(result)) return console.log(`cannot read  ${result.error}`);
   console.log(`${result.passes ? 'passes' : 'FAULTS'}  ${result.file}  (${result.spec})`);
-  for (const { passes, message } of result.verdicts) console.log(`  ${passes ? 'ok   ' : 'fault'}  ${message}`);
+  for (const { passes, message } of result.verdicts)
+    console.log(`  ${passes ? 'ok   ' : 'fault'}  ${message}`);
   for (const remark of result.remarks) console.log(`  note   ${remark}`);
 }
 

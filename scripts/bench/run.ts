@@ -1,0 +1,42 @@
+/**
+ * Measures speed against a reference in the same run and writes docs/benchmarks.md. Figures are medians; what counts are the
+ * ratios. `npm run bench -- kills 10` runs only the kill test, that often.
+ */
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { cpus } from 'node:os';
+import { benchCore } from './core';
+import { benchBrowser } from './browser';
+import { benchKills } from './kills';
+
+export type Row = [what: string, figure: string, wanted: string];
+
+async function main() {
+  const [only, count] = process.argv.slice(2);
+  mkdirSync('.cache', { recursive: true });
+  if (only === 'kills') {
+    for (const row of await benchKills(Number(count ?? 10))) console.log(row.join(' | '));
+    return process.exit(0);
+  }
+  const sections: [string, Row[]][] = [
+    ['Core, in Node', await benchCore()],
+    ['In Chromium', await benchBrowser()],
+    ['Killed while recording', await benchKills(10)],
+  ];
+  const tables = sections.map(([title, rows]) =>
+    [
+      `## ${title}`,
+      '',
+      '| what | measured | wanted |',
+      '| --- | --- | --- |',
+      ...rows.map((row) => `| ${row.join(' | ')} |`),
+      '',
+    ].join('\n'),
+  );
+  const machine = `${cpus()[0].model.trim()}, ${cpus().length} cores, Node ${process.version}`;
+  const head = `# Benchmarks\n\nWritten by \`npm run bench\` on ${new Date().toISOString().slice(0, 10)}: ${machine}. Medians; the machine is shared, so the ratios count.\n`;
+  writeFileSync('docs/benchmarks.md', `${head}\n${tables.join('\n')}`);
+  console.log(tables.join('\n'));
+  process.exit(0);
+}
+
+void main();
