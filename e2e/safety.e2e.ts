@@ -150,6 +150,13 @@ describe('no take is ever lost', () => {
     await expect(second.getByRole('button', { name: 'Record', exact: true }).isDisabled()).resolves.toBe(
       true,
     );
+    const third = await context.newPage();
+    await third.goto(baseUrl);
+    await third.getByRole('button', { name: 'More about Twice' }).click();
+    await third.getByRole('menuitem', { name: 'Delete' }).click();
+    await third.getByRole('button', { name: 'Delete', exact: true }).click();
+    await third.getByText('This project is open in another tab. Close it there, then delete it.').waitFor();
+    await third.close();
     await page.close();
     await second.getByRole('button', { name: 'Edit it here' }).click();
     await second.getByText(/open in another tab/).waitFor({ state: 'detached' });

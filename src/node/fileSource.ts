@@ -14,7 +14,9 @@ export class FileSource implements ByteSource {
   }
 
   async read(offset: number, length: number): Promise<Uint8Array<ArrayBuffer>> {
-    const bytes = new Uint8Array(Math.max(0, Math.min(length, this.size - offset)));
+    const wanted = Math.max(0, Math.min(length, this.size - offset));
+    // Not cleared first: the read overwrites it, and only what was read is returned.
+    const bytes = Buffer.allocUnsafeSlow(wanted);
     const { bytesRead } = await this.handle.read(bytes, 0, bytes.length, offset);
     return bytes.subarray(0, bytesRead);
   }

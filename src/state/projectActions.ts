@@ -22,6 +22,8 @@ export async function openProject(id: string): Promise<void> {
     const lock = await lockProject(id);
     if (mine !== generation) return lock?.();
     release = lock;
+    // Asks the browser not to clear this storage when the disk is short; it decides by itself.
+    void navigator.storage.persist();
     const recovered = lock ? await recoverTakes(id) : [];
     const opened = lock ? await updateProject(id, { openedAt: Date.now() }) : null;
     const { project, parts } = await loadProject(id);

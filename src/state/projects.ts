@@ -1,9 +1,11 @@
 import { create } from 'zustand';
+import { ParolaError } from '@/core/base/errors';
 import type { Spec } from '@/core/specs/spec';
+import { lockProject } from '@/storage/lock';
 import * as storage from '@/storage/projects';
 import type { ProjectSummary } from '@/storage/projects';
+
 export type { ProjectSummary } from '@/storage/projects';
-import { updateProject } from '@/storage/projects';
 
 /** All projects on this machine, the one opened last first; null until they have been read. */
 export const useProjects = create<{ list: ProjectSummary[] | null }>(() => ({ list: null }));
@@ -22,7 +24,7 @@ export async function createProject(name: string, spec: Spec, rateHz: number): P
 }
 
 export async function renameProject(id: string, name: string): Promise<void> {
-  await updateProject(id, { name });
+  await storage.updateProject(id, { name });
   await readProjects();
 }
 
@@ -31,7 +33,19 @@ export async function duplicateProject(id: string, name: string): Promise<void> 
   await readProjects();
 }
 
+/** Throws `read-only` while another tab has the project open: a running recording must not lose its ground. */
 export async function deleteProject(id: string): Promise<void> {
-  await storage.deleteProject(id);
+  const release = await lockProject(id);
+  if (!release) {
+    throw new ParolaError(
+      'read-only',
+      'This project is open in another tab. Close it there, then delete it.',
+    );
+  }
+  try {
+    await storage.deleteProject(id);
+  } finally {
+    release();
+  }
   await readProjects();
 }

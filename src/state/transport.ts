@@ -150,7 +150,9 @@ export function recordIntent(): { can: boolean; label: string } {
   if (!usePart.getState().id) return { can: false, label: 'add a part first' };
   if (input === 'opening') return { can: false, label: 'opening the input' };
   if (input !== 'open') return { can: false, label: 'choose an input first' };
-  return { can: true, label: `take ${nextTake()} · at the end` };
+  const { tracks } = usePart.getState().timeline;
+  const where = tracks.length > 1 ? `at the end · ${tracks[0].name}` : 'at the end';
+  return { can: true, label: `take ${nextTake()} · ${where}` };
 }
 
 const nextTake = () =>

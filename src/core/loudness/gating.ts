@@ -27,6 +27,24 @@ export function slidingMeans(hopMeans: Float64Array, length: number, step: numbe
   return means;
 }
 
+/** The highest mean of any window of `length` hops: found with a running sum, then summed anew so that it is exact. */
+export function highestMean(hopMeans: Float64Array, length: number): number {
+  let sum = 0;
+  let highest = 0;
+  let at = -1;
+  for (let i = 0; i < hopMeans.length; i++) {
+    sum += hopMeans[i];
+    if (i >= length) sum -= hopMeans[i - length];
+    if (i >= length - 1 && sum > highest) {
+      highest = sum;
+      at = i;
+    }
+  }
+  let exact = 0;
+  for (let i = at; at >= 0 && i > at - length; i--) exact += hopMeans[i];
+  return exact / length;
+}
+
 function meanAbove(values: Float64Array, gate: number): number {
   let sum = 0;
   let count = 0;

@@ -1,7 +1,7 @@
 import type { Planar } from '../base/audio';
 import { amplitudeToDb, powerToDb } from '../base/units';
 import { ChannelMeter } from './channelMeter';
-import { integratedLoudness, loudnessOf, loudnessRange, slidingMeans } from './gating';
+import { highestMean, integratedLoudness, loudnessOf, loudnessRange, slidingMeans } from './gating';
 import { measureRoom } from './room';
 import { TruePeakMeter } from './truePeak';
 
@@ -90,8 +90,8 @@ export class Meter {
       durationSeconds: frames / rateHz,
       integratedLufs: integratedLoudness(slidingMeans(weighted, 40, 10)),
       loudnessRangeLu: loudnessRange(shortTerm),
-      momentaryMaxLufs: loudnessOf(highest(slidingMeans(weighted, 40, 1))),
-      shortTermMaxLufs: loudnessOf(highest(slidingMeans(weighted, 300, 1))),
+      momentaryMaxLufs: loudnessOf(highestMean(weighted, 40)),
+      shortTermMaxLufs: loudnessOf(highestMean(weighted, 300)),
       truePeakDbtp: amplitudeToDb(Math.max(...truePeaks.map((meter) => meter.peak))),
       samplePeakDbfs: amplitudeToDb(Math.max(...meters.map((meter) => meter.peak))),
       rmsDbfs: powerToDb(frames === 0 ? 0 : squares / (frames * channels)),
@@ -112,10 +112,4 @@ function combine(perChannel: Float64Array[], weights: number[], hopFrames: numbe
     for (let i = 0; i < sums.length; i++) means[i] += sums[i] * scale;
   });
   return means;
-}
-
-function highest(values: Float64Array): number {
-  let result = 0;
-  for (const value of values) if (value > result) result = value;
-  return result;
 }

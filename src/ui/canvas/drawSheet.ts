@@ -58,7 +58,7 @@ export function drawSheet(context: CanvasRenderingContext2D, picture: SheetPictu
 
 function drawRuling(
   context: CanvasRenderingContext2D,
-  { geometry, rateHz, page }: SheetPicture,
+  { geometry, rateHz, page, timeline }: SheetPicture,
   row: number,
 ) {
   const right = margins.left + contentWidth(geometry);
@@ -77,12 +77,18 @@ function drawRuling(
   context.font = labelFont;
   context.textAlign = 'right';
   context.textBaseline = 'middle';
-  const seconds = (row * geometry.framesPerRow) / rateHz;
-  context.fillText(
-    formatTime(seconds, geometry.framesPerRow % rateHz !== 0),
-    margins.left - 14,
-    staveBox(geometry, row, 0).centre,
-  );
+  const time = formatTime((row * geometry.framesPerRow) / rateHz, geometry.framesPerRow % rateHz !== 0);
+  const { tracks } = timeline;
+  if (tracks.length < 2) {
+    context.fillText(time, margins.left - 14, staveBox(geometry, row, 0).centre);
+    return;
+  }
+  // Several staves: the time stands above them, the names beside them.
+  context.fillText(time, margins.left - 14, rowBox(geometry, row).top - 2);
+  context.font = noteFont;
+  tracks.forEach(({ name }, stave) => {
+    context.fillText(name, margins.left - 10, staveBox(geometry, row, stave).centre, margins.left - 14);
+  });
 }
 
 function line(context: CanvasRenderingContext2D, x1: number, y1: number, x2: number, y2: number) {

@@ -42,13 +42,15 @@ export function toggleRecord(): void {
   else void record();
 }
 
-/** Marks where the head is, or the selection, or the caret. */
+/** Marks where the head is, or at the caret; a flub with the caret in the selection marks all of the selection. */
 export function mark(kind: 'flub' | 'note' | 'part'): void {
   const { caret, selection } = usePart.getState();
   const head = headFrame();
+  const inside = selection !== null && caret >= selection.from && caret <= selection.to;
   if (head !== null) addMark(kind, head);
-  else if (selection && kind === 'flub') addMark(kind, selection.from, selection.to - selection.from);
-  else addMark(kind, selection?.from ?? caret);
+  else if (kind === 'flub' && selection && inside)
+    addMark(kind, selection.from, selection.to - selection.from);
+  else addMark(kind, caret);
 }
 
 /** The same place one row up or down; the selection is left alone. */

@@ -51,6 +51,7 @@ export function Deck() {
       <RecordButton />
       <DeckButton
         onClick={togglePlay}
+        disabled={mode === 'recording' || mode === 'finishing'}
         icon={mode === 'playing' ? <Stop /> : <PlayArrow />}
         title={mode === 'playing' ? 'Stop' : 'Play'}
         detail="Space"

@@ -54,7 +54,8 @@ export function InputChip() {
         onMouseDown={(event) => event.preventDefault()}
         aria-haspopup="menu"
         aria-label={`Input: ${labels[input]}`}
-        sx={{ height: 28, maxWidth: 330 }}
+        // What is being recorded stays readable while it cannot be changed.
+        sx={{ height: 28, maxWidth: 330, '&.Mui-disabled': { opacity: 1 } }}
       />
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} disableRestoreFocus>
         <MenuItem selected={choice?.kind === 'reader'} onClick={() => choose({ kind: 'reader' })}>

@@ -29,7 +29,13 @@ export function PartPicker() {
         onClick={(event) => setAnchor(event.currentTarget)}
         aria-label={`Part: ${open.name}. Choose another`}
         aria-haspopup="menu"
-        sx={{ fontWeight: 700, px: 1, minWidth: 0, whiteSpace: 'nowrap' }}
+        sx={{
+          fontWeight: 700,
+          px: 1,
+          minWidth: 0,
+          whiteSpace: 'nowrap',
+          '&.Mui-disabled': { color: 'text.primary' },
+        }}
       >
         {open.name}
       </Button>
