@@ -40,19 +40,19 @@ export async function openMicrophone(
   deviceId: string,
 ): Promise<{ input: OpenInput; deviceId: string; label: string }> {
   const stream = await requestStream(deviceId, context.sampleRate);
-  const [track] = stream.getAudioTracks();
-  const settings = track.getSettings();
+  const [device] = stream.getAudioTracks();
+  const settings = device.getSettings();
   const node = context.createMediaStreamSource(stream);
   const input: OpenInput = {
     node,
     granted: describe(settings, context.sampleRate),
-    onLost: (handler) => track.addEventListener('ended', handler, { once: true }),
+    onLost: (handler) => device.addEventListener('ended', handler, { once: true }),
     close: () => {
       node.disconnect();
-      track.stop();
+      device.stop();
     },
   };
-  return { input, deviceId: settings.deviceId ?? deviceId, label: track.label || 'Microphone' };
+  return { input, deviceId: settings.deviceId ?? deviceId, label: device.label || 'Microphone' };
 }
 
 function describe(

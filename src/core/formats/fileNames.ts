@@ -16,11 +16,19 @@ export function safeName(name: string): string {
     .replace(/-{2,}/g, '-')
     .replace(/^[-.]+|[-.]+$/g, '');
   let short = '';
+  let bytes = 0;
   for (const letter of cleaned) {
-    if (new TextEncoder().encode(short + letter).length > longestBytes) break;
+    bytes += utf8Bytes(letter);
+    if (bytes > longestBytes) break;
     short += letter;
   }
   return short || 'untitled';
+}
+
+/** Bytes of one code point in UTF-8 (RFC 3629). */
+function utf8Bytes(letter: string): number {
+  const code = letter.codePointAt(0) ?? 0;
+  return code < 0x80 ? 1 : code < 0x800 ? 2 : code < 0x10000 ? 3 : 4;
 }
 
 /** `{project}_{nn}_{part}.{extension}`; `nn` has as many digits as the number of parts needs, two at least. */

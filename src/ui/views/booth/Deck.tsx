@@ -65,33 +65,9 @@ export function Deck() {
       />
       <Clock />
       <Box sx={{ flex: 1 }} />
-      <Button
-        disabled={!selected || !idle || readOnly}
-        onClick={strikeSelection}
-        title="Backspace"
-        size="small"
-        color="inherit"
-      >
-        Strike
-      </Button>
-      <Button
-        disabled={!idle || readOnly}
-        onClick={stetSelection}
-        title="Shift+Backspace"
-        size="small"
-        color="inherit"
-      >
-        Stet
-      </Button>
-      <Button
-        disabled={!idle || readOnly}
-        onClick={closeUpSelection}
-        title="Ctrl/Cmd+J"
-        size="small"
-        color="inherit"
-      >
-        Close up
-      </Button>
+      <EditButton name="Strike" keys="Backspace" disabled={!selected} onClick={strikeSelection} />
+      <EditButton name="Stet" keys="Shift+Backspace" onClick={stetSelection} />
+      <EditButton name="Close up" keys="Ctrl/Cmd+J" onClick={closeUpSelection} />
       <Small
         label={undoLabel ? `Undo ${undoLabel}` : 'Nothing to undo'}
         disabled={!undoLabel || !idle || readOnly}
@@ -111,6 +87,29 @@ export function Deck() {
         <KeyboardOutlined fontSize="small" />
       </Small>
     </Box>
+  );
+}
+
+interface EditButtonProps {
+  name: string;
+  keys: string;
+  disabled?: boolean;
+  onClick: () => void;
+}
+
+function EditButton({ name, keys, disabled, onClick }: EditButtonProps) {
+  const idle = useTransport((state) => state.mode === 'idle');
+  const readOnly = useSession((state) => state.readOnly);
+  return (
+    <Button
+      disabled={disabled || !idle || readOnly}
+      onClick={onClick}
+      title={keys}
+      size="small"
+      color="inherit"
+    >
+      {name}
+    </Button>
   );
 }
 

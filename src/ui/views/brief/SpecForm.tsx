@@ -120,19 +120,20 @@ function filled(spec: Spec): Spec {
   return { ...spec, limits: limits as Spec['limits'] };
 }
 
-function LimitRow({
-  measure,
-  register,
-  errors,
-}: {
-  measure: Measure;
+interface EdgePairProps {
+  name: string;
+  unit: string;
+  /** Form field and spoken name of each edge. */
+  edges: readonly (readonly [field: EdgeField, spoken: string])[];
+  placeholders?: readonly string[];
+  message: string | undefined;
   register: UseFormRegister<Spec>;
-  errors: Errors;
-}) {
-  const { name, unit } = measureLabels[measure];
-  const own = errors.limits?.[measure] as
-    { min?: { message?: string }; max?: { message?: string } } | undefined;
-  const message = own?.min?.message ?? own?.max?.message;
+}
+
+type EdgeField = `limits.${Measure}.${'min' | 'max'}` | `aimPeakDbfs.${'min' | 'max'}`;
+
+/** A measure with its lowest and highest value; what is wrong with them stands under them. */
+function EdgePair({ name, unit, edges, placeholders, message, register }: EdgePairProps) {
   return (
     <Box>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
@@ -142,19 +143,14 @@ function LimitRow({
             {unit}
           </Box>
         </Box>
-        {(['min', 'max'] as const).map((edge) => (
+        {edges.map(([field, spoken], index) => (
           <TextField
-            key={edge}
-            {...register(`limits.${measure}.${edge}`, { setValueAs: emptyAsNone })}
+            key={field}
+            {...register(field, { setValueAs: emptyAsNone })}
             size="small"
-            placeholder={edge === 'min' ? 'lowest' : 'highest'}
+            placeholder={placeholders?.[index]}
             error={!!message}
-            slotProps={{
-              htmlInput: {
-                'aria-label': `${name}, ${edge === 'min' ? 'lowest' : 'highest'} in ${unit}`,
-                inputMode: 'decimal',
-              },
-            }}
+            slotProps={{ htmlInput: { 'aria-label': `${spoken} in ${unit}`, inputMode: 'decimal' } }}
             sx={{ width: 88 }}
           />
         ))}
@@ -168,39 +164,45 @@ function LimitRow({
   );
 }
 
-function AimRow({ register, errors }: { register: UseFormRegister<Spec>; errors: Errors }) {
-  const message = errors.aimPeakDbfs?.min?.message ?? errors.aimPeakDbfs?.max?.message;
+function LimitRow({
+  measure,
+  register,
+  errors,
+}: {
+  measure: Measure;
+  register: UseFormRegister<Spec>;
+  errors: Errors;
+}) {
+  const { name, unit } = measureLabels[measure];
+  const own = errors.limits?.[measure] as
+    { min?: { message?: string }; max?: { message?: string } } | undefined;
   return (
-    <Box>
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
-        <Box sx={{ flex: 1, fontSize: 14 }}>
-          Aim of loud peaks{' '}
-          <Box component="span" sx={{ color: 'text.secondary' }}>
-            dBFS
-          </Box>
-        </Box>
-        {(['min', 'max'] as const).map((edge) => (
-          <TextField
-            key={edge}
-            {...register(`aimPeakDbfs.${edge}`, { setValueAs: emptyAsNone })}
-            size="small"
-            error={!!message}
-            slotProps={{
-              htmlInput: {
-                'aria-label': `Aim, ${edge === 'min' ? 'lower' : 'upper'} edge in dBFS`,
-                inputMode: 'decimal',
-              },
-            }}
-            sx={{ width: 88 }}
-          />
-        ))}
-      </Box>
-      {message && (
-        <Typography role="alert" color="error" variant="caption">
-          {message}
-        </Typography>
-      )}
-    </Box>
+    <EdgePair
+      name={name}
+      unit={unit}
+      edges={[
+        [`limits.${measure}.min`, `${name}, lowest`],
+        [`limits.${measure}.max`, `${name}, highest`],
+      ]}
+      placeholders={['lowest', 'highest']}
+      message={own?.min?.message ?? own?.max?.message}
+      register={register}
+    />
+  );
+}
+
+function AimRow({ register, errors }: { register: UseFormRegister<Spec>; errors: Errors }) {
+  return (
+    <EdgePair
+      name="Aim of loud peaks"
+      unit="dBFS"
+      edges={[
+        ['aimPeakDbfs.min', 'Aim, lower edge'],
+        ['aimPeakDbfs.max', 'Aim, upper edge'],
+      ]}
+      message={errors.aimPeakDbfs?.min?.message ?? errors.aimPeakDbfs?.max?.message}
+      register={register}
+    />
   );
 }
 

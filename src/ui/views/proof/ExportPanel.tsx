@@ -38,6 +38,7 @@ export function ExportPanel({ failing }: { failing: number }) {
 
   const format = own ?? project.spec.file;
   const usedScope = scope === 'selection' && !selection ? 'part' : scope;
+  const passage = selection ? (selection.to - selection.from) / project.rateHz : 0;
   const { files } = planExport(usedScope, format);
   const total = files.reduce((sum, file) => sum + file.bytes, 0);
   const change = (changes: Partial<FileFormat>) => setOwn({ ...format, ...changes });
@@ -74,10 +75,7 @@ export function ExportPanel({ failing }: { failing: number }) {
         <MenuItem value="all">All parts, one file each</MenuItem>
         <MenuItem value="part">The open part</MenuItem>
         <MenuItem value="selection" disabled={!selection}>
-          The selection
-          {selection
-            ? ` · ${formatTime((selection.to - selection.from) / project.rateHz, true)}`
-            : ': select in the Booth'}
+          The selection{passage > 0 ? ` · ${formatTime(passage, true)}` : ': select in the Booth'}
         </MenuItem>
       </TextField>
       <TextField

@@ -1,0 +1,149 @@
+import { execFileSync } from 'node:child_process';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { findSpec } from '@/core/specs/spec';
+import { add, concat, noise, scratchFolder, sine, writeWav } from '@/core/testing/signals';
+import { proofFile, tryProofFile, type FileProof } from './proofFile';
+
+const folder = scratchFolder();
+const rateHz = 48_000;
+
+function specOf(name: string) {
+  const spec = findSpec(name);
+  if (!spec) throw new Error(`no spec ${name}`);
+  return spec;
+}
+
+/** A narrator in a quiet room, as a spec would have it: head, speech at −21 dBFS RMS, tail. */
+const narration = () => {
+  const speech = concat(
+    noise(rateHz * 0.7, -90, 1),
+    noise(rateHz * 10, -21, 2),
+    noise(rateHz * 1.2, -90, 3),
+    noise(rateHz * 8, -21, 4),
+    noise(rateHz * 2, -90, 5),
+  );
+  return add(speech, noise(speech.length, -66, 6)).map((value) => Math.max(-0.5, Math.min(0.5, value)));
+};
+
+const verdict = (proof: FileProof, measure: string) =>
+  proof.verdicts.find((candidate) => candidate.measure === measure);
+
+test('a good narration passes the audiobook spec, and each number is there with its unit in its name', async () => {
+  const file = writeWav(`${folder}/good.wav`, rateHz, [narration()], 'pcm24');
+  const proof = await proofFile(file, specOf('Audiobook retail'));
+  expect(proof.verdicts.filter(({ passes }) => !passes)).toEqual([]);
+  expect(proof).toMatchObject({ file, passes: true, sampleRateHz: 48_000, channels: 1, clippedSamples: 0 });
+  expect(proof.headSeconds).toBeCloseTo(0.7, 1);
+  expect(proof.tailSeconds).toBeCloseTo(2, 1);
+  expect(proof.durationSeconds).toBeCloseTo(21.9, 3);
+  expect(Math.abs((proof.noiseFloorDbfs ?? 0) + 66)).toBeLessThan(0.3);
+  expect(proof.remarks).toEqual([
+    'The sample rate is 48000 Hz; the delivery is MP3 · 192 kbit/s · 44.1 kHz · mono.',
+  ]);
+});
+
+test.each(['flac', 'aiff', 'ogg'])(
+  'a %s file is refused with the name of the file and a reason',
+  async (extension) => {
+    const file = `${folder}/other.${extension}`;
+    execFileSync('sox', ['-n', '-r', '44100', '-c', '1', file, 'synth', '1', 'sine', '440']);
+    expect(await tryProofFile(file, specOf('Dry voice'))).toEqual({
+      file,
+      code: 'not-audio',
+      error: `other.${extension}: This is not a WAV or MP3 file, or it holds no audio.`,
+    });
+  },
+);
+
+test('what is not there, a folder, an empty file: an error object, never an exception', async () => {
+  writeFileSync(`${folder}/empty.wav`, '');
+  for (const file of [`${folder}/none.wav`, folder, `${folder}/empty.wav`]) {
+    expect(await tryProofFile(file, specOf('Dry voice'))).toMatchObject({
+      file,
+      error: expect.any(String) as string,
+    });
+  }
+});
+
+test('silence is null, and fails what wants a level', async () => {
+  const file = writeWav(`${folder}/silent.wav`, rateHz, [new Float32Array(rateHz * 5)]);
+  const proof = await proofFile(file, specOf('Podcast mono'));
+  expect(proof).toMatchObject({
+    integratedLufs: null,
+    truePeakDbtp: null,
+    rmsDbfs: null,
+    noiseFloorDbfs: null,
+    passes: false,
+  });
+  expect(verdict(proof, 'integratedLufs')).toMatchObject({ value: null, distance: null, passes: false });
+  expect(verdict(proof, 'truePeakDbtp')).toMatchObject({ value: null, passes: true });
+  expect(JSON.parse(JSON.stringify(proof))).toEqual(proof);
+});
+
+// LAME lowers a lone tone: ffmpeg's ebur128 reads −23.3 LUFS of that file as well.
+test.each([
+  ['pcm_s16le', 'wav', -23],
+  ['pcm_s24le', 'wav', -23],
+  ['pcm_f64le', 'wav', -23],
+  ['libmp3lame', 'mp3', -23.26],
+])('stereo at −23 LUFS, written by ffmpeg as %s, is Broadcast EU', async (codec, extension, expected) => {
+  const tone = sine(rateHz, 20, 1000, -23);
+  const wav = writeWav(`${folder}/stereo.wav`, rateHz, [tone, tone]);
+  const file = `${folder}/${codec}.${extension}`;
+  execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', wav, '-c:a', codec, '-b:a', '192k', file]);
+  const proof = await proofFile(file, specOf('Broadcast EU'));
+  expect(Math.abs((proof.integratedLufs ?? 0) - expected)).toBeLessThanOrEqual(0.1);
+  expect(proof).toMatchObject({ channels: 2, passes: true });
+  expect(Math.abs(proof.durationSeconds - 20)).toBeLessThan(0.001);
+});
+
+test('stereo for a mono spec, and a file that is cut short, are remarked on', async () => {
+  const tone = sine(44_100, 5, 1000, -19);
+  const whole = readFileSync(writeWav(`${folder}/cut.wav`, 44_100, [tone, tone], 'pcm16'));
+  writeFileSync(`${folder}/cut.wav`, whole.subarray(0, whole.length / 2));
+  const { remarks, durationSeconds } = await proofFile(`${folder}/cut.wav`, specOf('Podcast mono'));
+  expect(durationSeconds).toBeCloseTo(2.5, 2);
+  expect(remarks).toEqual([
+    'The file is cut short: it ends before the length its header states.',
+    'The file has 2 channels; the spec wants 1.',
+  ]);
+});
+
+test('peaks at the limits: −3.0 dBFS passes, −2.9 does not, and −12.1 is too soft for Dry voice', async () => {
+  for (const [peak, passes] of [
+    [-3, true],
+    [-2.9, false],
+    [-12, true],
+    [-12.1, false],
+  ] as [number, boolean][]) {
+    const file = writeWav(`${folder}/peak.wav`, rateHz, [sine(rateHz, 2, 1000, peak)]);
+    expect([peak, verdict(await proofFile(file, specOf('Dry voice')), 'samplePeakDbfs')?.passes]).toEqual([
+      peak,
+      passes,
+    ]);
+  }
+});
+
+test('an MP3 with a title tag before the audio, or damage in the middle, is measured as far as it goes', async () => {
+  const bytes = readFileSync('public/demo/arrival.mp3');
+  execFileSync('ffmpeg', [
+    '-v',
+    'error',
+    '-y',
+    '-i',
+    'public/demo/arrival.mp3',
+    '-c',
+    'copy',
+    '-metadata',
+    `title=${'x'.repeat(9000)}`,
+    `${folder}/tagged.mp3`,
+  ]);
+  const plain = await proofFile('public/demo/arrival.mp3', specOf('Audiobook retail'));
+  const tagged = await proofFile(`${folder}/tagged.mp3`, specOf('Audiobook retail'));
+  expect(Math.abs((tagged.integratedLufs ?? 0) - (plain.integratedLufs ?? 0))).toBeLessThan(0.05);
+  const damaged = Buffer.from(bytes);
+  damaged.fill(0x55, 100_000, 103_000);
+  writeFileSync(`${folder}/damaged.mp3`, damaged);
+  const result = await proofFile(`${folder}/damaged.mp3`, specOf('Audiobook retail'));
+  expect(result.durationSeconds).toBeGreaterThan(20);
+});

@@ -1,0 +1,213 @@
+import 'fake-indexeddb/auto';
+import { findSpec } from '@/core/specs/spec';
+import { appendRecording } from '@/core/timeline/edits';
+import { sheetFramesOf, storeTimeline } from '@/core/timeline/timeline';
+import { createProject, loadProject, newPart, newProject } from '@/storage/projects';
+import { useNotices } from './notices';
+import {
+  addMark,
+  closePart,
+  closeUpSelection,
+  edit,
+  openPart,
+  redo,
+  renameMark,
+  select,
+  selectFromCaret,
+  setCaret,
+  stetSelection,
+  strikeSelection,
+  undo,
+  usePart,
+} from './part';
+import { saved, useSaving } from './saving';
+import { closedSession, useSession } from './session';
+
+const rate = 48_000;
+
+async function openFresh() {
+  const spec = findSpec('Dry voice');
+  if (!spec) throw new Error('no spec');
+  const project = newProject('Test', spec, rate);
+  const part = newPart(project.id, 'One');
+  await createProject(project, [part]);
+  useSession.setState({ ...closedSession, status: 'open', project, parts: [part] });
+  await openPart(part);
+  return { project, part };
+}
+
+const record = (seconds: number) => {
+  const piece = {
+    kind: 'audio' as const,
+    source: crypto.randomUUID(),
+    channel: 0,
+    from: 0,
+    length: seconds * rate,
+    gainDb: 0,
+    struck: false,
+  };
+  edit('take 1', (timeline) => appendRecording(timeline, new Map([['track-1', [piece]]])));
+};
+
+/** What the sheet and the storage hold; both must always be the same once everything is saved. */
+async function stored(projectId: string) {
+  await saved();
+  const { timeline, historyAt } = usePart.getState();
+  const [part] = (await loadProject(projectId)).parts;
+  expect(part.timeline).toEqual(storeTimeline(timeline));
+  expect(part.historyAt).toBe(historyAt);
+  return part;
+}
+
+const { table } = { table: () => usePart.getState().timeline.tracks[0].table };
+
+beforeEach(() => useNotices.setState({ notices: [] }));
+afterEach(async () => {
+  await saved();
+  closePart();
+});
+
+test('every edit is stored with its step; undo and redo go through all of them and back', async () => {
+  const { project } = await openFresh();
+  record(10);
+  select(2 * rate, 4 * rate);
+  strikeSelection();
+  addMark('note', 5 * rate);
+  closeUpSelection();
+  const end = await stored(project.id);
+  expect(sheetFramesOf(usePart.getState().timeline)).toBe(8 * rate);
+  expect(usePart.getState().timeline.marks[0].at).toBe(3 * rate);
+  for (let i = 0; i < 4; i++) await undo();
+  expect(sheetFramesOf(usePart.getState().timeline)).toBe(0);
+  await stored(project.id);
+  await undo();
+  for (let i = 0; i < 4; i++) await redo();
+  await redo();
+  expect((await stored(project.id)).timeline).toEqual(end.timeline);
+});
+
+test('the history goes on after the part has been closed and opened again', async () => {
+  const { project } = await openFresh();
+  record(10);
+  select(rate, 2 * rate);
+  strikeSelection();
+  await undo();
+  const part = await stored(project.id);
+  closePart();
+  await openPart(part);
+  expect(usePart.getState()).toMatchObject({ historyAt: 1, historyLength: 2 });
+  await redo();
+  expect(table().heardFrames).toBe(9 * rate);
+  await undo();
+  await undo();
+  expect(table().sheetFrames).toBe(0);
+  await stored(project.id);
+});
+
+test('a new edit after undo drops what could have been redone', async () => {
+  const { project } = await openFresh();
+  record(10);
+  select(rate, 2 * rate);
+  strikeSelection();
+  await undo();
+  addMark('flub', rate);
+  await redo();
+  expect(table().heardFrames).toBe(10 * rate);
+  expect(usePart.getState().historyLength).toBe(2);
+  await stored(project.id);
+});
+
+test('closing up keeps the caret with its audio, and drops a selection that is gone', async () => {
+  await openFresh();
+  record(10);
+  select(2 * rate, 4 * rate);
+  strikeSelection();
+  setCaret(6 * rate);
+  usePart.setState({ selection: null });
+  closeUpSelection();
+  expect(usePart.getState()).toMatchObject({ caret: 4 * rate, selection: null });
+});
+
+test('stet without a selection brings back the passage under the caret, and says so where there is none', async () => {
+  await openFresh();
+  record(10);
+  select(2 * rate, 4 * rate);
+  strikeSelection();
+  usePart.setState({ selection: null });
+  setCaret(rate);
+  stetSelection();
+  expect(table().heardFrames).toBe(8 * rate);
+  expect(useNotices.getState().notices[0].text).toContain('Nothing is struck here');
+  setCaret(3 * rate);
+  stetSelection();
+  expect(table().heardFrames).toBe(10 * rate);
+});
+
+test('edits without anything to act on say what to do, and make no step', async () => {
+  await openFresh();
+  record(10);
+  strikeSelection();
+  closeUpSelection();
+  expect(usePart.getState().historyLength).toBe(1);
+  expect(useNotices.getState().notices.map(({ text }) => text)).toEqual([
+    expect.stringContaining('Select the passage to strike first') as string,
+    expect.stringContaining('nothing struck') as string,
+  ]);
+});
+
+test('caret and selection stay on the sheet', async () => {
+  await openFresh();
+  record(10);
+  setCaret(99 * rate);
+  expect(usePart.getState().caret).toBe(10 * rate);
+  setCaret(-5);
+  expect(usePart.getState().caret).toBe(0);
+  select(3 * rate, -rate);
+  expect(usePart.getState().selection).toEqual({ from: 0, to: 3 * rate });
+  select(5, 5);
+  expect(usePart.getState().selection).toBeNull();
+  setCaret(4 * rate);
+  selectFromCaret('start');
+  expect(usePart.getState().selection).toEqual({ from: 4 * rate, to: 10 * rate });
+  setCaret(6 * rate);
+  selectFromCaret('end');
+  expect(usePart.getState().selection).toEqual({ from: 4 * rate, to: 6 * rate });
+});
+
+test('a mark keeps a name, never an empty one', async () => {
+  await openFresh();
+  record(10);
+  addMark('note', rate);
+  const [mark] = usePart.getState().timeline.marks;
+  renameMark(mark.id, '  ');
+  expect(usePart.getState().timeline.marks[0].name).toBe('Mark');
+});
+
+test('in a project that another tab edits, nothing changes', async () => {
+  const { project } = await openFresh();
+  record(10);
+  const before = await stored(project.id);
+  useSession.setState({ readOnly: true });
+  select(0, rate);
+  strikeSelection();
+  addMark('flub', 0);
+  await undo();
+  expect((await loadProject(project.id)).parts[0]).toEqual(before);
+  expect(storeTimeline(usePart.getState().timeline)).toEqual(before.timeline);
+});
+
+test('a save that fails is told, shown, and over with the next one that succeeds', async () => {
+  await openFresh();
+  record(10);
+  await saved();
+  const part = usePart.getState().id;
+  usePart.setState({ id: 'gone' });
+  addMark('flub', 0);
+  await saved();
+  expect(useSaving.getState().failed).toBe(true);
+  expect(useNotices.getState().notices.at(-1)?.severity).toBe('error');
+  usePart.setState({ id: part });
+  addMark('flub', rate);
+  await saved();
+  expect(useSaving.getState()).toMatchObject({ failed: false, pending: 0 });
+});
