@@ -138,6 +138,19 @@ describe('the proof from outside', () => {
     fetch(`${baseUrl}/api/proof?${query}`, { method: 'POST', body });
   const arrival = readFileSync('public/demo/arrival.mp3');
 
+  test('pages are isolated, and may load nothing from anywhere else', async () => {
+    const { headers } = await fetch(baseUrl);
+    expect(headers.get('cross-origin-opener-policy')).toBe('same-origin');
+    expect(headers.get('cross-origin-embedder-policy')).toBe('require-corp');
+    const policy = headers.get('content-security-policy') ?? '';
+    expect(policy).toContain("default-src 'self'");
+    expect(policy).toMatch(/script-src 'self' 'nonce-[A-Za-z0-9+/=]+' 'strict-dynamic' 'wasm-unsafe-eval';/);
+    expect(policy).not.toContain("'unsafe-eval'");
+    expect(policy).not.toMatch(/https?:/);
+    // A nonce serves once.
+    expect((await fetch(baseUrl)).headers.get('content-security-policy')).not.toBe(policy);
+  });
+
   test('the command line and the address answer with the same numbers', async () => {
     const output = execFileSync(
       'npm',

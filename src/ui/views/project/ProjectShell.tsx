@@ -7,9 +7,10 @@ import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import { useEffect, type ReactNode } from 'react';
 import { formatTime } from '@/core/base/units';
-import { closeProject, dismissRecovered, openProject } from '@/state/projectActions';
+import { enterProject, leaveProject } from '@/state/lifecycle';
+import { dismissRecovered } from '@/state/projectActions';
 import { useSession } from '@/state/session';
-import { closeTransport, useTransport } from '@/state/transport';
+import { useTransport } from '@/state/transport';
 import { readView } from '@/state/view';
 import { Brand } from '../../components/Brand';
 import { JobBar } from '../../components/JobBar';
@@ -25,12 +26,12 @@ const tabNames = { brief: 'Brief', booth: 'Booth', proof: 'Proof' };
 export function ProjectShell({ id, children }: { id: string; children: ReactNode }) {
   const status = useSession((state) => state.status);
   const error = useSession((state) => state.error);
+  // For a moment the project before can still be closing.
+  const open = useSession((state) => state.status === 'open' && state.project?.id === id);
   useEffect(() => {
-    void openProject(id);
+    void enterProject(id);
     void readView();
-    return () => {
-      void closeTransport().then(closeProject);
-    };
+    return () => void leaveProject();
   }, [id]);
   useLeaveWarning();
   if (status === 'failed') {
@@ -50,11 +51,7 @@ export function ProjectShell({ id, children }: { id: string; children: ReactNode
       <Header id={id} />
       <Banners id={id} />
       <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
-        {status === 'open' ? (
-          children
-        ) : (
-          <CircularProgress sx={{ m: 'auto' }} aria-label="Opening the project" />
-        )}
+        {open ? children : <CircularProgress sx={{ m: 'auto' }} aria-label="Opening the project" />}
       </Box>
       <JobBar />
     </Box>
@@ -158,7 +155,7 @@ function Banners({ id }: { id: string }) {
               <Button
                 color="inherit"
                 size="small"
-                onClick={() => void closeProject().then(() => openProject(id))}
+                onClick={() => void leaveProject().then(() => enterProject(id))}
               >
                 Edit it here
               </Button>

@@ -18,7 +18,7 @@ const codings = {
   'wav pcm16': 'WAV · 16-bit',
   'wav pcm24': 'WAV · 24-bit',
   'wav float32': 'WAV · 32-bit float',
-  'mp3 pcm16': 'MP3 · 192 kbit/s constant, mono',
+  'mp3 pcm16': 'MP3 · constant bit rate, mono',
 } as const;
 type Coding = keyof typeof codings;
 
@@ -45,7 +45,7 @@ export function ExportPanel({ failing }: { failing: number }) {
   const setCoding = (coding: Coding) => {
     const [container, encoding] = coding.split(' ') as [FileFormat['container'], FileFormat['encoding']];
     const rateHz = container === 'mp3' && format.rateHz > 48_000 ? 48_000 : format.rateHz;
-    change({ container, encoding, rateHz, bitRateKbps: container === 'mp3' ? 192 : format.bitRateKbps });
+    change({ container, encoding, rateHz, bitRateKbps: format.bitRateKbps });
   };
   return (
     <Box
