@@ -41,8 +41,9 @@ async function killOnce(folder: string): Promise<{ missingBlocks: number; intact
     await again.page.getByText(/is recovered/).waitFor();
     const recovered = await sheetFrames(again.page);
     const heard = decode(await exportFloat(again.page, folder));
-    const { lost, matched } = compareWithPlayed(heard, fakeDeviceSamples(speechFile));
+    const { lost, matched, inserted } = compareWithPlayed(heard, fakeDeviceSamples(speechFile));
     await again.close();
+    if (lost > 0) console.error(`not intact: ${matched} of ${heard.length} frames, ${inserted} silences of the device`);
     return {
       missingBlocks: (shown - recovered) / blockFrames,
       intact: lost === 0 && matched > heard.length / 4,

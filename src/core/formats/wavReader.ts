@@ -152,8 +152,12 @@ function readSamples(
       for (let i = 0; i < count; i++, at += stride) samples[i] = view.getInt16(at, true) / 32768;
       return;
     case 's24':
-      for (let i = 0; i < count; i++, at += stride) {
-        samples[i] = ((bytes[at] << 8) | (bytes[at + 1] << 16) | (bytes[at + 2] << 24)) / 2147483648;
+      // Three bytes at a time but for the first sample: a 32-bit word that begins one byte early, its lowest byte cleared.
+      if (count > 0)
+        samples[0] = ((bytes[at] << 8) | (bytes[at + 1] << 16) | (bytes[at + 2] << 24)) / 2147483648;
+      for (let i = 1; i < count; i++) {
+        at += stride;
+        samples[i] = (view.getInt32(at - 1, true) & ~0xff) / 2147483648;
       }
       return;
     case 's32':

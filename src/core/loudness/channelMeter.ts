@@ -65,7 +65,8 @@ export class ChannelMeter {
   private run(samples: Float32Array, from: number, to: number) {
     const { b0, b1, b2, a1, a2 } = this.filters.shelf;
     const { a1: c1, a2: c2 } = this.filters.highPass;
-    let { s1, s2, t1, t2, peak } = this;
+    let { s1, s2, t1, t2 } = this;
+    let peak = 0;
     let plain = 0;
     let weighted = 0;
     for (let i = from; i < to; i++) {
@@ -82,7 +83,7 @@ export class ChannelMeter {
       if (magnitude > peak) peak = magnitude;
     }
     if (peak >= clipThreshold) this.countClipped(samples, from, to);
-    this.peak = peak;
+    if (peak > this.peak) this.peak = peak;
     this.hopPlain += plain;
     this.hopWeighted += weighted;
     this.s1 = s1;

@@ -16,7 +16,9 @@ export class TruePeakMeter {
   private readonly table: Float64Array;
   private readonly largestGain: number;
   private readonly pending = new Float32Array(bufferGroups * groupFrames);
-  private readonly groupPeaks = new Float32Array(bufferGroups);
+  /** The same memory as whole numbers: the order of magnitudes is the order of their bits without the sign (IEEE 754). */
+  private readonly bits = new Int32Array(this.pending.buffer);
+  private readonly loud = new Uint8Array(bufferGroups);
   private held = taps - 1;
   private highest = 0;
 
@@ -57,26 +59,30 @@ export class TruePeakMeter {
 
   /** Looks at everything the whole buffer can answer; the last samples stay for the next one. */
   private drain() {
-    const { pending, groupPeaks, largestGain } = this;
-    const { abs, max } = Math;
-    for (let group = 0; group < bufferGroups; group++) {
-      // Two running maxima without branches: this loop sees every sample.
-      let even = 0;
-      let odd = 0;
-      for (let i = group * groupFrames; i < (group + 1) * groupFrames; i += 2) {
-        even = max(even, abs(pending[i]));
-        odd = max(odd, abs(pending[i + 1]));
-      }
-      groupPeaks[group] = max(even, odd);
-    }
+    const { pending, loud } = this;
+    this.findLoudGroups();
     for (let group = 0; group + 2 < bufferGroups; group++) {
-      const ceiling = max(groupPeaks[group], groupPeaks[group + 1], groupPeaks[group + 2]);
-      if (ceiling * largestGain > this.highest) this.oversample(group * groupFrames);
+      if (loud[group] | loud[group + 1] | loud[group + 2]) this.oversample(group * groupFrames);
     }
     // The starting points of the last two groups have not been looked at.
     const rest = 2 * groupFrames;
     pending.copyWithin(0, pending.length - rest);
     this.held = rest;
+  }
+
+  /**
+   * Marks the groups with a sample that, by the largest gain of the filter, could lead over the peak so far. In whole numbers and without
+   * a branch, because this loop sees every sample: a difference is negative where a magnitude is under the limit.
+   */
+  private findLoudGroups() {
+    const { bits, loud } = this;
+    const limit = bitsOf(this.highest / this.largestGain) - 1;
+    for (let group = 0; group < bufferGroups; group++) {
+      let under = -1;
+      for (let i = group * groupFrames; i < (group + 1) * groupFrames; i++)
+        under &= (bits[i] & 0x7fffffff) - limit;
+      loud[group] = under < 0 ? 0 : 1;
+    }
   }
 
   private oversample(first: number) {
@@ -118,4 +124,13 @@ export class TruePeakMeter {
     for (let tap = 0; tap < taps; tap++) sum += table[taps + tap] * pending[from + tap];
     return sum < 0 ? -sum : sum;
   }
+}
+
+const one = new Float32Array(1);
+const oneBits = new Int32Array(one.buffer);
+
+/** The bits of a magnitude as a 32-bit float. */
+function bitsOf(magnitude: number): number {
+  one[0] = magnitude;
+  return oneBits[0];
 }
