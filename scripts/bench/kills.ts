@@ -43,7 +43,8 @@ async function killOnce(folder: string): Promise<{ missingBlocks: number; intact
     const heard = decode(await exportFloat(again.page, folder));
     const { lost, matched, inserted } = compareWithPlayed(heard, fakeDeviceSamples(speechFile));
     await again.close();
-    if (lost > 0) console.error(`not intact: ${matched} of ${heard.length} frames, ${inserted} silences of the device`);
+    if (lost > 0)
+      console.error(`not intact: ${matched} of ${heard.length} frames, ${inserted} silences of the device`);
     return {
       missingBlocks: (shown - recovered) / blockFrames,
       intact: lost === 0 && matched > heard.length / 4,
