@@ -152,7 +152,6 @@ async function scrollTrace(page: Page): Promise<{ drawn: number; dropped: number
   return {
     drawn: count('DrawFrame'),
     dropped: count('DroppedFrame'),
-    longestTaskMs: Math.max(0, ...tasks),
     seconds,
   };
 }

@@ -95,6 +95,11 @@ export function SpecForm({ spec, rateHz }: { spec: Spec; rateHz: number }) {
         sx={{
           position: 'sticky',
           bottom: -18,
+          zIndex: 1,
+          mx: -2.25,
+          px: 2.25,
+          borderTop: 1,
+          borderColor: 'divider',
           bgcolor: 'background.default',
           py: 1,
           display: 'flex',
