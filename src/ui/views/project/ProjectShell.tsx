@@ -76,6 +76,8 @@ function Header({ id }: { id: string }) {
   return (
     <Box
       component="header"
+      // A click up here leaves the focus where it was: the next Enter still means record.
+      onMouseDown={(event) => event.preventDefault()}
       sx={{
         display: 'flex',
         alignItems: 'center',
