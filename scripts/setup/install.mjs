@@ -42,6 +42,8 @@ const debianPackages = {
   chromium: '/usr/bin/chromium',
   ffmpeg: '/usr/bin/ffmpeg',
   sox: '/usr/bin/sox',
+  procps: '/usr/bin/pkill',
+  unzip: '/usr/bin/unzip',
 };
 
 /** Installs the Debian packages that are missing; says what to do where that is not possible. */

@@ -16,7 +16,7 @@ export type Measure = (typeof measures)[number];
 
 export const measureLabels: Record<Measure, { name: string; unit: string }> = {
   integratedLufs: { name: 'Loudness', unit: 'LUFS' },
-  loudnessRangeLu: { name: 'Loudness range', unit: 'LU' },
+  loudnessRangeLu: { name: 'Range', unit: 'LU' },
   truePeakDbtp: { name: 'True peak', unit: 'dBTP' },
   samplePeakDbfs: { name: 'Sample peak', unit: 'dBFS' },
   rmsDbfs: { name: 'RMS', unit: 'dBFS' },

@@ -87,7 +87,7 @@ export function ExportPanel({ failing }: { failing: number }) {
       >
         {(Object.keys(codings) as Coding[]).map((coding) => (
           <MenuItem key={coding} value={coding}>
-            {codings[coding]}
+            {coding.startsWith('mp3') ? `MP3 · ${format.bitRateKbps} kbit/s constant, mono` : codings[coding]}
           </MenuItem>
         ))}
       </TextField>
