@@ -117,6 +117,10 @@ export async function chooseInput(page: Page, which: 'Practice reader' | 'Microp
 export const sheetFrames = async (page: Page) =>
   Number(await page.getByTestId('sheet').getAttribute('data-frames'));
 
+/** Waits until the sheet is there with this many frames. */
+export const sheetHas = (page: Page, frames: number) =>
+  page.locator(`[data-testid=sheet][data-frames="${frames}"]`).waitFor();
+
 /** Records for about this long, by keyboard, and waits until the take stands on the sheet. */
 export async function recordFor(page: Page, seconds: number): Promise<void> {
   await page.keyboard.press('Enter');
