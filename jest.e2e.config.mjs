@@ -5,7 +5,6 @@ export default {
   ...shared,
   roots: ['<rootDir>/e2e'],
   testMatch: ['**/*.e2e.ts'],
-  setupFilesAfterEnv: ['<rootDir>/e2e/support/retry.ts'],
   globalSetup: '<rootDir>/e2e/support/global-setup.ts',
   globalTeardown: '<rootDir>/e2e/support/global-teardown.ts',
   testTimeout: 120_000,

@@ -1,3 +1,4 @@
+import { execFileSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -195,4 +196,8 @@ describe('no microphone', () => {
     await takePlaced(app.page);
     await app.close();
   });
+});
+
+test('the browser that was killed is really gone', () => {
+  expect(() => execFileSync('pgrep', ['-f', 'parola-killed-'])).toThrow();
 });
