@@ -1,5 +1,14 @@
 import type { Page } from 'playwright-core';
-import { chooseInput, openApp, openDemo, saved, sheetFrames, takePlaced, type App } from './support/app';
+import {
+  chooseInput,
+  openApp,
+  openDemo,
+  saved,
+  sheetFrames,
+  sheetHas,
+  takePlaced,
+  type App,
+} from './support/app';
 
 const caretOf = async (page: Page) => (await page.getByTestId('clock').textContent()) ?? '';
 const label = async (page: Page) => (await page.getByTestId('sheet').getAttribute('aria-label')) ?? '';
@@ -31,8 +40,7 @@ describe('the Booth', () => {
     await page.getByRole('tab', { name: 'Marks 1' }).waitFor();
     await page.keyboard.press('Control+z');
     await page.keyboard.press('Control+z');
-    await saved(page);
-    expect(await sheetFrames(page)).toBe(whole);
+    await sheetHas(page, whole);
     await page.getByRole('tab', { name: 'Marks 2' }).waitFor();
   });
 
@@ -137,7 +145,7 @@ describe('the Booth', () => {
 
   test('all keys stand on one sheet, and the lamp theme is dark', async () => {
     await page.keyboard.press('?');
-    await page.getByRole('dialog').getByText('Record at the end of the part, stop').waitFor();
+    await page.getByRole('dialog').getByText('Record as the button says, stop').waitFor();
     await page.keyboard.press('Escape');
     await page.getByRole('dialog').waitFor({ state: 'detached' });
     const background = () => page.evaluate(() => getComputedStyle(document.body).backgroundColor);

@@ -104,12 +104,17 @@ export async function goTo(page: Page, screen: 'Brief' | 'Booth' | 'Proof'): Pro
   await page.waitForURL(new RegExp(`/${screen.toLowerCase()}$`));
 }
 
-export async function chooseInput(page: Page, which: 'Practice reader' | 'Microphone'): Promise<void> {
+const menuItems = {
+  'Practice reader': /^Practice reader Reads/,
+  'Two voices': /^Practice reader, two voices/,
+};
+
+export async function chooseInput(page: Page, which: keyof typeof menuItems | 'Microphone'): Promise<void> {
   await page.getByRole('button', { name: /^Input:/ }).click();
   const item =
-    which === 'Practice reader'
-      ? page.getByRole('menuitem', { name: /Practice reader/ })
-      : page.getByRole('menuitem').nth(1);
+    which === 'Microphone'
+      ? page.getByRole('menuitem').nth(1)
+      : page.getByRole('menuitem', { name: menuItems[which] });
   await item.click();
   await page.getByRole('button', { name: /^Input: .*kHz/ }).waitFor();
 }
@@ -168,6 +173,10 @@ export async function exportFloat(page: Page, folder: string): Promise<string> {
 export function killBrowser(profile: string): void {
   execFileSync('pkill', ['-9', '-f', `user-data-dir=${profile}`]);
 }
+
+/** Keys mean the Booth again once a dialog has left the page, not already when it is hidden. */
+export const dialogGone = (page: Page) =>
+  page.waitForFunction(() => document.querySelector('[role=dialog]') === null);
 
 /** Opens the demo project from the first visit and waits for its sheet. */
 export async function openDemo(page: Page): Promise<void> {

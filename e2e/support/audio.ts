@@ -66,38 +66,65 @@ export function probe(file: string): StreamFacts {
 const insertedFrames = 441;
 const probeFrames = 400;
 
+export interface Comparison {
+  matched: number;
+  inserted: number;
+  /** 1 where the comparison ended at a difference, 0 where it went on to the end. */
+  lost: number;
+  /** Where it began and where it ended, in frames of the recording, for whoever has to find out why. */
+  from: number;
+  to: number;
+}
+
 /**
- * Compares a recording with what was played into it, sample by sample, from its first loud sample to its end. Silences the fake device inserts are
- * stepped over and counted; at any other difference the comparison ends and `lost` is 1.
+ * Compares a recording with what was played into it, sample by sample, from its first frame to its end: a stretch that is loud enough to
+ * be found in what was played is looked for, and from there the comparison runs back to the first frame and on to the last. Silences the
+ * fake device inserts are stepped over and counted; at any other difference the comparison ends and `lost` is 1.
  */
-export function compareWithPlayed(
-  recorded: Float32Array,
-  played: Float32Array,
-): { matched: number; inserted: number; lost: number } {
+export function compareWithPlayed(recorded: Float32Array, played: Float32Array): Comparison {
+  const length = played.length;
   // The device scales in 32-bit arithmetic: the last bit may differ from ours; one step of 16 bits is 3e-5.
-  const same = (i: number, at: number) => Math.abs(recorded[i] - played[at % played.length]) < 1e-6;
-  const fits = (i: number, at: number) => {
-    for (let k = 0; k < probeFrames && i + k < recorded.length; k++) if (!same(i + k, at + k)) return false;
+  const same = (i: number, at: number) =>
+    Math.abs(recorded[i] - played[((at % length) + length) % length]) < 1e-6;
+  const fits = (i: number, at: number, step: number) => {
+    for (let k = 0; k < probeFrames && i + k * step >= 0 && i + k * step < recorded.length; k++) {
+      if (!same(i + k * step, at + k * step)) return false;
+    }
     return true;
   };
-  const start = recorded.findIndex((value) => Math.abs(value) > 0.05);
+  const start = recorded.findIndex((value) => Math.abs(value) > 0.02);
   let at = 0;
-  while (at < played.length && !fits(start, at)) at++;
-  if (start < 0 || at === played.length) return { matched: 0, inserted: 0, lost: 1 };
-  let matched = 0;
-  let inserted = 0;
-  for (let i = start; i < recorded.length;) {
-    if (same(i, at)) {
-      i++;
-      at++;
-      matched++;
-    } else if (
-      recorded.subarray(i, i + insertedFrames).every((value) => value === 0) &&
-      fits(i + insertedFrames, at)
-    ) {
-      i += insertedFrames;
-      inserted++;
-    } else return { matched, inserted, lost: 1 };
-  }
-  return { matched, inserted, lost: 0 };
+  while (at < length && !fits(start, at, 1)) at++;
+  if (start < 0 || at === length) return { matched: 0, inserted: 0, lost: 1, from: start, to: start };
+  const follow = (step: 1 | -1) => {
+    let matched = 0;
+    let inserted = 0;
+    let i = step === 1 ? start : start - 1;
+    let place = step === 1 ? at : at - 1;
+    while (i >= 0 && i < recorded.length) {
+      const silent = (k: number) =>
+        i + k * step < 0 || i + k * step >= recorded.length || recorded[i + k * step] === 0;
+      if (same(i, place)) {
+        i += step;
+        place += step;
+        matched++;
+      } else if (
+        Array.from({ length: insertedFrames }, (_, k) => k).every(silent) &&
+        fits(i + insertedFrames * step, place, step)
+      ) {
+        i += insertedFrames * step;
+        inserted++;
+      } else return { matched, inserted, end: i, lost: 1 };
+    }
+    return { matched, inserted, end: i, lost: 0 };
+  };
+  const on = follow(1);
+  const back = follow(-1);
+  return {
+    matched: on.matched + back.matched,
+    inserted: on.inserted + back.inserted,
+    lost: Math.max(on.lost, back.lost),
+    from: back.end + 1,
+    to: on.end,
+  };
 }

@@ -90,7 +90,7 @@ function tableOf(count: number): Timeline {
     gainDb: 0,
     struck: i % 7 === 0,
   }));
-  return { tracks: [{ id: 'track-1', name: 'Voice', table: PieceTable.of(pieces) }], marks: [] };
+  return { tracks: [{ id: 'track-1', name: 'Voice', table: PieceTable.of(pieces) }], marks: [], places: [] };
 }
 
 function editMilliseconds(count: number): number {

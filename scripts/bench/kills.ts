@@ -8,15 +8,8 @@ import {
   makeSpeechFile,
   speechFile,
 } from '../../e2e/support/audio';
-import {
-  chooseInput,
-  createProject,
-  exportFloat,
-  goTo,
-  killBrowser,
-  openApp,
-  sheetFrames,
-} from '../../e2e/support/app';
+import { exportFloat } from '../../e2e/support/app';
+import { killWhileRecording } from '../../e2e/support/kill';
 import { startServer } from '../../e2e/support/server';
 import type { Row } from './run';
 
@@ -26,29 +19,12 @@ const blockFrames = 16_384;
 async function killOnce(folder: string): Promise<{ missingBlocks: number; intact: boolean }> {
   const profile = mkdtempSync(path.join(tmpdir(), 'parola-bench-kill-'));
   try {
-    const first = await openApp({ profile });
-    await createProject(first.page, 'Killed', 'Podcast mono');
-    await goTo(first.page, 'Booth');
-    await chooseInput(first.page, 'Microphone');
-    await first.page.keyboard.press('Enter');
-    await first.page.getByRole('button', { name: 'Stop recording' }).waitFor();
-    await first.page.waitForTimeout(2500 + Math.random() * 4000);
-    const shown = await sheetFrames(first.page);
-    killBrowser(profile);
-    await first.close();
-    const again = await openApp({ profile });
-    await again.page.getByRole('link', { name: 'Killed' }).click();
-    await again.page.getByText(/is recovered/).waitFor();
-    const recovered = await sheetFrames(again.page);
+    const { again, shown, recovered } = await killWhileRecording(profile, 'Killed', 2.5 + Math.random() * 4);
     const heard = decode(await exportFloat(again.page, folder));
-    const { lost, matched, inserted } = compareWithPlayed(heard, fakeDeviceSamples(speechFile));
+    const compared = compareWithPlayed(heard, fakeDeviceSamples(speechFile));
     await again.close();
-    if (lost > 0)
-      console.error(`not intact: ${matched} of ${heard.length} frames, ${inserted} silences of the device`);
-    return {
-      missingBlocks: (shown - recovered) / blockFrames,
-      intact: lost === 0 && matched > heard.length / 4,
-    };
+    if (compared.lost > 0) console.error(`not intact: ${JSON.stringify(compared)} of ${heard.length} frames`);
+    return { missingBlocks: (shown - recovered) / blockFrames, intact: compared.lost === 0 };
   } finally {
     rmSync(profile, { recursive: true, force: true });
   }

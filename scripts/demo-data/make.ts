@@ -9,7 +9,8 @@ import { MemoryTarget } from '@/core/formats/bytes';
 import { writeSoundFile } from '@/core/formats/soundFile';
 import { createMp3Encoder } from '@/core/formats/mp3Encoder';
 import { interview, parts, reading, type Event, type Part, type Voice } from './scenario';
-import * as sounds from './sounds';
+import { concat } from '@/core/testing/signals';
+import * as sounds from '@/core/testing/sounds';
 import { rateHz, speak, type Variation } from './voices';
 
 const folder = 'public/demo';
@@ -41,16 +42,16 @@ async function soundOf(part: Part, event: Event, seed: number): Promise<Float32A
     case 'flub': {
       const start = part.script[event.line].split(' ').slice(0, event.words).join(' ');
       const speech = levelled(await speak(`${start} ${event.slip}`, voice));
-      return event.clap ? joined([speech, new Float32Array(rateHz * 0.5), sounds.clap(seed)]) : speech;
+      return event.clap ? concat(speech, new Float32Array(rateHz * 0.5), sounds.clap(rateHz, seed)) : speech;
     }
     case 'pause':
       return new Float32Array(Math.round(event.seconds * rateHz));
     case 'breath':
-      return sounds.breath(seed);
+      return sounds.breath(rateHz, seed);
     case 'door':
-      return sounds.door(seed);
+      return sounds.door(rateHz, seed);
     case 'click':
-      return sounds.click(seed);
+      return sounds.click(rateHz, seed);
   }
 }
 
@@ -64,16 +65,6 @@ function clipped(speech: Float32Array, wanted: boolean): Float32Array {
   return speech.map((value, i) => (i >= from && i < to ? Math.max(-0.4, Math.min(0.4, value * 5)) : value));
 }
 
-function joined(pieces: Float32Array[]): Float32Array {
-  const all = new Float32Array(pieces.reduce((sum, piece) => sum + piece.length, 0));
-  let at = 0;
-  for (const piece of pieces) {
-    all.set(piece, at);
-    at += piece.length;
-  }
-  return all;
-}
-
 async function read(part: Part, seed: number): Promise<{ audio: Float32Array; placed: Placed[] }> {
   const pieces: Float32Array[] = [new Float32Array(Math.round(part.headSeconds * rateHz))];
   const placed: Placed[] = [];
@@ -85,9 +76,9 @@ async function read(part: Part, seed: number): Promise<{ audio: Float32Array; pl
     at += sound.length;
   }
   pieces.push(new Float32Array(Math.round(part.tailSeconds * rateHz)));
-  const speech = sounds.scaleToRms(joined(pieces), part.levelDbfs);
-  const room = sounds.room(speech.length, seed);
-  const mains = part.humDbfs === undefined ? null : sounds.hum(speech.length, part.humDbfs);
+  const speech = sounds.scaleToRms(concat(...pieces), part.levelDbfs);
+  const room = sounds.room(speech.length, rateHz, seed);
+  const mains = part.humDbfs === undefined ? null : sounds.hum(speech.length, rateHz, part.humDbfs);
   const full = part.events.some((event) => event.kind === 'line' && event.clippedWord);
   const ceiling = full ? 1 : dbToAmplitude(-3.4);
   const drive = full ? 1 / Math.max(...peaks(speech)) : 1;
@@ -139,8 +130,8 @@ async function readInterview(): Promise<Float32Array[]> {
     gap();
   }
   return tracks.map((track, index) => {
-    const audio = joined(track);
-    const noise = sounds.room(audio.length, 70 + index);
+    const audio = concat(...track);
+    const noise = sounds.room(audio.length, rateHz, 70 + index);
     return audio.map((value, i) => softCeiling(value, dbToAmplitude(-3.4)) + noise[i]);
   });
 }
@@ -181,7 +172,7 @@ async function main() {
     struck: [],
     flubs: [],
   });
-  await writeMp3('bed', sounds.bed(24, 9));
+  await writeMp3('bed', sounds.bed(24, rateHz, 9));
   const demo = {
     project: 'The Lamp House',
     spec: 'Audiobook retail',

@@ -1,15 +1,20 @@
 import { ParolaError } from '@/core/base/errors';
+import type { GrantedInput } from '@/core/recording/inputAdvice';
 
-/** An open input: its node goes into the capture worklet. */
+/** An open input: its node goes into the capture worklet. Times are frames of the context. */
 export interface OpenInput {
   readonly node: AudioNode;
-  /** “USB microphone · mono · 48 kHz”, without the device's name. */
-  readonly granted: string;
+  readonly channels: number;
+  readonly granted: GrantedInput;
+  /** From playing to capturing, as far as the browser can tell without a loopback check. */
+  readonly estimatedRoundTripFrames: number;
   /** Told once when the device goes away by itself. */
   onLost(handler: () => void): void;
-  /** The practice reader reads only while a take runs; a microphone needs no telling. */
-  start?(atSeconds: number): void;
-  stop?(atSeconds: number): void;
+  /** A simulated input reads only while a take runs; a microphone needs no telling. */
+  start?(atFrame: number): void;
+  stop?(atFrame: number): void;
+  /** Lets a simulated input hear what is played, for a loopback check; a real one hears it by itself. */
+  hear?(on: boolean): void;
   close(): void;
 }
 
@@ -18,22 +23,34 @@ export interface Microphone {
   label: string;
 }
 
-/** Microphones the browser lets Parola see; labels are empty until permission was given once. */
-export async function listMicrophones(): Promise<Microphone[]> {
+/** Devices the browser lets Parola see; labels are empty until permission was given once. The system's own aliases are left out. */
+async function listDevices(kind: MediaDeviceKind): Promise<Microphone[]> {
   const devices = (await navigator.mediaDevices?.enumerateDevices()) ?? [];
   return devices
     .filter(
-      ({ kind, deviceId }) =>
-        kind === 'audioinput' && deviceId !== 'default' && deviceId !== 'communications',
+      (device) =>
+        device.kind === kind && device.deviceId !== 'default' && device.deviceId !== 'communications',
     )
     .map(({ deviceId, label }) => ({ deviceId, label }));
 }
 
+export const listMicrophones = () => listDevices('audioinput');
+export const listOutputs = () => listDevices('audiooutput');
+
+/** Tells whenever a device is plugged in or out; returns how to stop. */
+export function onDevicesChanged(handler: () => void): () => void {
+  navigator.mediaDevices?.addEventListener('devicechange', handler);
+  return () => navigator.mediaDevices?.removeEventListener('devicechange', handler);
+}
+
 const unprocessed = { echoCancellation: false, noiseSuppression: false, autoGainControl: false };
 
+/** More inputs than this no interface offers through a browser; the device says how many there are. */
+const mostChannels = 32;
+
 /**
- * Opens exactly the chosen microphone, without any processing; never another one in its place. An empty `deviceId` asks the browser
- * to let the user choose. Throws `permission-denied`, `no-device` or `device-lost`.
+ * Opens exactly the chosen microphone with all its inputs, without any processing; never another one in its place. An empty `deviceId`
+ * asks the browser to let the user choose. Throws `permission-denied`, `no-device` or `device-lost`.
  */
 export async function openMicrophone(
   context: AudioContext,
@@ -42,29 +59,30 @@ export async function openMicrophone(
   const stream = await requestStream(deviceId, context.sampleRate);
   const [device] = stream.getAudioTracks();
   const settings = device.getSettings();
+  const channels = Math.min(mostChannels, Math.max(1, settings.channelCount ?? 1));
   const node = context.createMediaStreamSource(stream);
+  const label = device.label || 'Microphone';
+  const latencySeconds =
+    context.baseLatency + (context.outputLatency || 0) + ((settings as { latency?: number }).latency ?? 0);
   const input: OpenInput = {
     node,
-    granted: describe(settings, context.sampleRate),
+    channels,
+    granted: {
+      label,
+      rateHz: settings.sampleRate ?? null,
+      channels: settings.channelCount ?? null,
+      echoCancellation: settings.echoCancellation === true,
+      noiseSuppression: settings.noiseSuppression === true,
+      autoGainControl: settings.autoGainControl === true,
+    },
+    estimatedRoundTripFrames: Math.round(latencySeconds * context.sampleRate),
     onLost: (handler) => device.addEventListener('ended', handler, { once: true }),
     close: () => {
       node.disconnect();
       device.stop();
     },
   };
-  return { input, deviceId: settings.deviceId ?? deviceId, label: device.label || 'Microphone' };
-}
-
-function describe(
-  { channelCount, sampleRate, ...settings }: MediaTrackSettings,
-  contextRateHz: number,
-): string {
-  const processing = Object.keys(unprocessed).filter((key) => settings[key as keyof typeof unprocessed]);
-  return [
-    channelCount === 1 ? 'mono' : 'first input of ' + (channelCount ?? '?'),
-    `${(sampleRate ?? contextRateHz) / 1000} kHz`,
-    ...(processing.length > 0 ? [`processed by the system: ${processing.join(', ')}`] : []),
-  ].join(' · ');
+  return { input, deviceId: settings.deviceId ?? deviceId, label };
 }
 
 async function requestStream(deviceId: string, sampleRate: number): Promise<MediaStream> {
@@ -76,7 +94,12 @@ async function requestStream(deviceId: string, sampleRate: number): Promise<Medi
   }
   try {
     return await navigator.mediaDevices.getUserMedia({
-      audio: { ...unprocessed, sampleRate, ...(deviceId ? { deviceId: { exact: deviceId } } : {}) },
+      audio: {
+        ...unprocessed,
+        sampleRate,
+        channelCount: { ideal: mostChannels },
+        ...(deviceId ? { deviceId: { exact: deviceId } } : {}),
+      },
     });
   } catch (thrown) {
     throw microphoneError(thrown instanceof Error ? thrown.name : '', String(thrown));

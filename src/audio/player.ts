@@ -1,5 +1,7 @@
-/** Renders heard frames [from, from + frames). */
-export type RenderChunk = (from: number, frames: number) => Promise<Float32Array<ArrayBuffer>>;
+import { playAt } from './cue';
+
+/** Renders heard frames [from, from + frames): one array per channel. */
+export type RenderChunk = (from: number, frames: number) => Promise<Float32Array<ArrayBuffer>[]>;
 
 const chunkSeconds = 0.25;
 const aheadSeconds = 1;
@@ -13,6 +15,7 @@ export class Player {
   private startSeconds = 0;
   private nextFrame: number;
   private stopped = false;
+  private played = false;
   /** Resolves when playing has ended, by itself or by `stop`. */
   readonly ended: Promise<void>;
   private end: () => void = () => undefined;
@@ -22,9 +25,10 @@ export class Player {
     private readonly range: { from: number; to: number },
     private readonly renderChunk: RenderChunk,
     private readonly onError: (error: unknown) => void,
+    destination: AudioNode,
   ) {
     this.output = new GainNode(context);
-    this.output.connect(context.destination);
+    this.output.connect(destination);
     this.nextFrame = range.from;
     this.ended = new Promise((resolve) => (this.end = resolve));
     void this.run();
@@ -32,6 +36,7 @@ export class Player {
 
   /** The heard frame that can be heard now. */
   get frame(): number {
+    if (this.played) return this.range.to;
     if (this.startSeconds === 0) return this.range.from;
     const heardAt = this.context.currentTime - (this.context.outputLatency || 0);
     const frame = this.range.from + Math.floor((heardAt - this.startSeconds) * this.context.sampleRate);
@@ -62,6 +67,8 @@ export class Player {
       const rest =
         this.secondsAt(this.range.to) - this.context.currentTime + (this.context.outputLatency || 0);
       if (!this.stopped) await new Promise((resolve) => setTimeout(resolve, Math.max(0, rest * 1000)));
+      // The latency a browser tells changes while it plays; the end is the end all the same.
+      if (!this.stopped) this.played = true;
     } catch (error) {
       this.onError(error);
     }
@@ -83,13 +90,16 @@ export class Player {
       const startFrame = Math.ceil((this.context.currentTime + leadSeconds) * sampleRate);
       this.startSeconds = (startFrame - (this.nextFrame - this.range.from)) / sampleRate;
     }
-    const buffer = new AudioBuffer({ length: frames, numberOfChannels: 1, sampleRate });
-    buffer.copyToChannel(samples, 0);
-    const node = new AudioBufferSourceNode(this.context, { buffer });
-    node.connect(this.output);
-    node.start(this.secondsAt(this.nextFrame));
-    node.onended = () => this.scheduled.delete(node);
-    this.scheduled.add(node);
+    const node = playAt(
+      this.context,
+      this.output,
+      samples,
+      Math.round(this.secondsAt(this.nextFrame) * sampleRate),
+    );
+    if (node) {
+      node.onended = () => this.scheduled.delete(node);
+      this.scheduled.add(node);
+    }
     this.nextFrame += frames;
   }
 }

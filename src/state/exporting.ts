@@ -1,6 +1,7 @@
 import { partFileName, safeName } from '@/core/formats/fileNames';
 import { predictBytes } from '@/core/formats/soundFile';
 import type { FileFormat } from '@/core/specs/spec';
+import { storedSounds } from '@/core/timeline/sounding';
 import { loadTimeline, type Timeline } from '@/core/timeline/timeline';
 import type { ExportItem } from '@/workers/exportJobs';
 import { exportClient, handOver, runShown } from './jobs';
@@ -40,7 +41,7 @@ export function planExport(
     const suffix = scope === 'selection' ? { ...name, part: `${part.name} passage` } : name;
     const item: ExportItem = {
       fileName: partFileName(suffix, format.container),
-      tracks: timeline.tracks.map((track) => track.table.pieces),
+      tracks: storedSounds(timeline),
       range,
     };
     return [item];
@@ -72,6 +73,17 @@ export async function exportNow(scope: ExportScope, format: FileFormat): Promise
       'There is nothing to export here yet: record something first, or select a passage that is not struck.',
     );
   }
+  await writeItems(items, format, `${safeName(project.name)}.zip`);
+}
+
+/** Writes files in the worker and hands over the result: one file as it is, several as one archive. */
+export async function writeItems(
+  items: ExportItem[],
+  format: FileFormat,
+  archiveName: string,
+): Promise<void> {
+  const { project } = useSession.getState();
+  if (!project) return;
   const written = await runShown(
     items.length === 1 ? `Writing ${items[0].fileName}` : `Writing ${items.length} files`,
     (options) =>
@@ -83,7 +95,7 @@ export async function exportNow(scope: ExportScope, format: FileFormat): Promise
           rateHz: project.rateHz,
           joinFrames: joinFrames(),
           format,
-          archiveName: `${safeName(project.name)}.zip`,
+          archiveName,
         },
         options,
       ),

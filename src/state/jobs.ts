@@ -1,5 +1,6 @@
 import { create } from 'zustand';
 import { toParolaError } from '@/core/base/errors';
+import type { AnalysisJobs } from '@/workers/analysisJobs';
 import { JobClient } from '@/workers/client';
 import type { ExportJobs, WrittenFile } from '@/workers/exportJobs';
 import type { ProofJobs } from '@/workers/proofJobs';
@@ -12,6 +13,10 @@ export const exportClient = new JobClient<ExportJobs>(
 );
 export const proofClient = new JobClient<ProofJobs>(
   () => new Worker(new URL('../workers/proof.worker.ts', import.meta.url), { type: 'module' }),
+);
+
+export const analysisClient = new JobClient<AnalysisJobs>(
+  () => new Worker(new URL('../workers/analysis.worker.ts', import.meta.url), { type: 'module' }),
 );
 
 /** The one long job the user waits for: an export, a project file. Measuring has its own place in the Proof. */

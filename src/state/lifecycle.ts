@@ -1,5 +1,5 @@
 import { closeProject, openProject } from './projectActions';
-import { closeTransport } from './transport';
+import { closeTransport } from './recording';
 
 /**
  * Opening and closing, one after another: closing ends a take, waits for what is being saved and gives the lock back, and

@@ -1,6 +1,6 @@
 import 'fake-indexeddb/auto';
 import { findSpec } from '@/core/specs/spec';
-import { appendRecording } from '@/core/timeline/edits';
+import { appendRecording } from '@/core/timeline/takes';
 import { sheetFramesOf, storeTimeline } from '@/core/timeline/timeline';
 import { createProject, loadProject, newPart, newProject } from '@/storage/projects';
 import { useNotices } from './notices';

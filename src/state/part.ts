@@ -11,7 +11,14 @@ import {
   type MarkKind,
   type Timeline,
 } from '@/core/timeline/timeline';
-import { historyLength, readStep, saveHistoryPosition, saveStep, updatePart } from '@/storage/parts';
+import {
+  historyLength,
+  readStep,
+  saveHistoryPosition,
+  saveStep,
+  updatePart,
+  type Placed,
+} from '@/storage/parts';
 import { newId } from '@/storage/projects';
 import type { PartRecord } from '@/storage/schema';
 import { notify } from './notices';
@@ -95,7 +102,7 @@ const historyField = () => ({ historyAt: usePart.getState().historyAt });
 export function edit(
   label: string,
   change: (timeline: Timeline) => Timeline,
-  placed: { id: string; frames: number } | null = null,
+  placed: Placed | null = null,
 ): boolean {
   const { id, timeline, historyAt, steps } = usePart.getState();
   if (!id || isReadOnly()) return false;
@@ -108,7 +115,15 @@ export function edit(
   return true;
 }
 
-async function travel(direction: -1 | 1): Promise<void> {
+let travelling: Promise<void> = Promise.resolve();
+
+/** One step after another: keys can be pressed faster than steps are read. */
+function travel(direction: -1 | 1): Promise<void> {
+  travelling = travelling.then(() => takeStep(direction));
+  return travelling;
+}
+
+async function takeStep(direction: -1 | 1): Promise<void> {
   const { id, historyAt } = usePart.getState();
   const seq = direction < 0 ? historyAt - 1 : historyAt;
   if (!id || isReadOnly() || seq < 0) return;
@@ -165,13 +180,21 @@ export function closeUpSelection(): void {
   }
 }
 
-const markNames: Record<MarkKind, string> = { flub: 'Flub', note: 'Note', part: 'Part' };
+const markNames: Record<MarkKind, string> = {
+  flub: 'Flub',
+  note: 'Note',
+  part: 'Part',
+  clipped: 'Clipped',
+  faint: 'Too faint',
+};
 
-export function addMark(kind: MarkKind, at: number, length = 0): void {
+/** Returns the new mark's id. */
+export function addMark(kind: MarkKind, at: number, length = 0): string {
   const { timeline } = usePart.getState();
   const number = timeline.marks.filter((mark) => mark.kind === kind).length + 1;
   const mark: Mark = { id: newId(), kind, at, length, name: `${markNames[kind]} ${number}` };
   edit(`${kind} mark`, (before) => edits.addMark(before, mark));
+  return mark.id;
 }
 
 export const removeMark = (id: string) => edit('delete mark', (timeline) => edits.removeMark(timeline, id));

@@ -1,10 +1,19 @@
 import { toParolaError } from '@/core/base/errors';
+import type { LevelChoice } from '@/core/recording/levelProfiles';
 import type { Spec } from '@/core/specs/spec';
 import { lockProject, whenUnlocked } from '@/storage/lock';
 import { updatePart } from '@/storage/parts';
 import { addPart as storePart, deletePart, loadProject, newPart, updateProject } from '@/storage/projects';
+import { purgeDeleted } from '@/storage/purge';
 import { recoverTakes } from '@/storage/recovery';
-import type { InputChoice, PartRecord, ProjectRecord, ScriptLine } from '@/storage/schema';
+import type {
+  InputChoice,
+  PartRecord,
+  ProjectRecord,
+  RecordSettings,
+  Route,
+  ScriptLine,
+} from '@/storage/schema';
 import { sourcesOfProject } from '@/storage/sources';
 import { closePart, openPart, usePart } from './part';
 import { save, saved } from './saving';
@@ -58,6 +67,9 @@ export async function closeProject(): Promise<void> {
   generation++;
   waiting?.abort();
   await saved();
+  const { project, readOnly } = useSession.getState();
+  // Deleted takes could be brought back until now.
+  if (project && !readOnly) await purgeDeleted(project.id).catch(() => undefined);
   closePart();
   release?.();
   release = null;
@@ -74,6 +86,26 @@ function changeProject(changes: Partial<ProjectRecord>) {
 export const renameProject = (name: string) => changeProject({ name });
 export const setSpec = (spec: Spec) => changeProject({ spec });
 export const setInputChoice = (input: InputChoice) => changeProject({ input });
+export const setRoutes = (routes: Route[]) => changeProject({ routes });
+export const setLevels = (levels: LevelChoice) => changeProject({ levels });
+export const setRecordSettings = (changes: Partial<RecordSettings>) =>
+  changeProject({ recording: { ...recordSettings(), ...changes } });
+
+const defaultRecordSettings: RecordSettings = {
+  mode: 'continue',
+  runUpSeconds: 5,
+  countIn: 'none',
+  fixedSeconds: null,
+  keepGoing: false,
+  patchLength: 'selection',
+};
+
+/** How Record works in the open project. */
+export const recordSettings = (): RecordSettings => ({
+  ...defaultRecordSettings,
+  ...useSession.getState().project?.recording,
+});
+
 export const dismissRecovered = () => useSession.setState({ recovered: [] });
 
 export async function selectPart(id: string): Promise<void> {
@@ -84,15 +116,18 @@ export async function selectPart(id: string): Promise<void> {
   changeProject({ openPartId: id });
 }
 
-export async function addPart(name: string): Promise<void> {
+/** Adds an empty part at the end, and opens it. Returns its id, or null when it could not be stored. */
+export async function addPart(name: string, open = true): Promise<string | null> {
   const { project, parts, readOnly } = useSession.getState();
-  if (!project || readOnly) return;
+  if (!project || readOnly) return null;
   const part = newPart(project.id, name);
   useSession.setState({
     parts: [...parts, part],
     project: { ...project, partIds: [...project.partIds, part.id] },
   });
-  if (await save(() => storePart(part))) await selectPart(part.id);
+  if (!(await save(() => storePart(part)))) return null;
+  if (open) await selectPart(part.id);
+  return part.id;
 }
 
 export function reorderParts(ids: string[]): void {

@@ -44,4 +44,13 @@ export function rememberSource(source: SourceRecord): void {
   useSession.setState(({ sources }) => ({ sources: new Map(sources).set(source.id, source) }));
 }
 
-export type { InputChoice, PartRecord, ProjectRecord, ScriptLine, SourceRecord } from '@/storage/schema';
+export type {
+  InputChoice,
+  PartRecord,
+  ProjectRecord,
+  RecordMode,
+  RecordSettings,
+  ScriptLine,
+  SoundCheckRecord,
+  SourceRecord,
+} from '@/storage/schema';

@@ -6,7 +6,7 @@ export type Database = IDBPDatabase<ParolaSchema>;
 export type StoreName = StoreNames<ParolaSchema>;
 export type Transaction = IDBPTransaction<ParolaSchema, StoreName[], 'readwrite'>;
 
-const version = 1;
+const version = 2;
 let opened: Promise<Database> | null = null;
 
 /** The one connection of this page or worker. */
@@ -14,6 +14,8 @@ export function database(): Promise<Database> {
   opened ??= openDB<ParolaSchema>('parola', version, {
     upgrade(db, oldVersion) {
       if (oldVersion < 1) createStores(db);
+      if (oldVersion < 2)
+        db.createObjectStore('checks', { keyPath: 'id' }).createIndex('project', 'projectId');
     },
     blocking(_current, _blocked, event) {
       // Another tab wants a newer schema: give way, the next use opens again.

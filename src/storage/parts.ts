@@ -2,7 +2,7 @@ import { ParolaError } from '@/core/base/errors';
 import type { Step } from '@/core/timeline/history';
 import { heardFramesOf, storeTimeline, type Timeline } from '@/core/timeline/timeline';
 import { allOf, database, write, type Transaction } from './database';
-import type { PartRecord } from './schema';
+import type { PartRecord, SourceRecord } from './schema';
 
 /** Stores fields that are not part of the history: name, script, caret. */
 export async function updatePart(id: string, changes: Partial<PartRecord>): Promise<void> {
@@ -14,6 +14,10 @@ export async function updatePart(id: string, changes: Partial<PartRecord>): Prom
   });
 }
 
+/** A recording that a step puts into its part, with what became known when it ended. */
+export type Placed = Pick<SourceRecord, 'id' | 'frames'> &
+  Partial<Pick<SourceRecord, 'summary' | 'overrunFrames'>>;
+
 /**
  * Stores an edit: the new timeline, and its step as number `seq` of the history, dropping what could have been redone. The source
  * named by `placed` is marked as standing in its part in the same transaction.
@@ -23,7 +27,7 @@ export async function saveStep(
   timeline: Timeline,
   seq: number,
   step: Step,
-  placed: { id: string; frames: number } | null = null,
+  placed: Placed | null = null,
 ): Promise<void> {
   await write(['parts', 'history', 'sources'], async (tx) => {
     await putTimeline(tx, partId, timeline, seq + 1);
@@ -33,7 +37,7 @@ export async function saveStep(
     if (placed) {
       const sources = tx.objectStore('sources');
       const source = await sources.get(placed.id);
-      if (source) await sources.put({ ...source, state: 'kept', frames: placed.frames });
+      if (source) await sources.put({ ...source, ...placed, state: 'kept' });
     }
   });
 }

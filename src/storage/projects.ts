@@ -3,6 +3,7 @@ import { emptyTimeline, sourcesOf, loadTimeline, storeTimeline } from '@/core/ti
 import type { Spec } from '@/core/specs/spec';
 import { allOf, database, write, type Transaction } from './database';
 import type { PartRecord, ProjectRecord, ScriptLine } from './schema';
+import { deleteSource } from './sources';
 
 export interface ProjectSummary {
   project: ProjectRecord;
@@ -112,7 +113,7 @@ export async function duplicateProject(id: string, name: string): Promise<Projec
 
 /** Deletes a project, its parts and history, and the audio no other project uses. */
 export async function deleteProject(id: string): Promise<void> {
-  const everything = ['projects', 'parts', 'history', 'sources', 'blocks', 'peaks'] as const;
+  const everything = ['projects', 'parts', 'history', 'sources', 'blocks', 'peaks', 'checks'] as const;
   await write([...everything], async (tx) => {
     const parts = tx.objectStore('parts');
     for (const partId of await parts.index('project').getAllKeys(id)) await deletePartRecords(tx, partId);
@@ -122,14 +123,10 @@ export async function deleteProject(id: string): Promise<void> {
       if (others.length > 0) await sources.put({ ...source, projectIds: others });
       else await deleteSource(tx, source.id);
     }
+    const checks = tx.objectStore('checks');
+    for (const key of await checks.index('project').getAllKeys(id)) await checks.delete(key);
     await tx.objectStore('projects').delete(id);
   });
-}
-
-export async function deleteSource(tx: Transaction, id: string): Promise<void> {
-  await tx.objectStore('sources').delete(id);
-  await tx.objectStore('blocks').delete(allOf(id));
-  await tx.objectStore('peaks').delete(allOf(id));
 }
 
 async function deletePartRecords(tx: Transaction, partId: string) {

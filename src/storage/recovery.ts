@@ -1,21 +1,21 @@
-import { appendRecording } from '@/core/timeline/edits';
+import { placeRecording, type Placement } from '@/core/timeline/takes';
 import { difference } from '@/core/timeline/history';
 import { loadTimeline } from '@/core/timeline/timeline';
-import { database, write } from './database';
+import { database } from './database';
 import { saveStep } from './parts';
-import { deleteSource } from './projects';
 import type { SourceRecord } from './schema';
-import { sourcesOfProject, storedFrames } from './sources';
+import { recordedOf, removeSource, sourcesOfProject, storedFrames } from './sources';
 
 export interface Recovered {
   partId: string;
   partName: string;
   take: number;
   seconds: number;
+  placement: Placement;
 }
 
 /**
- * Puts recordings that were cut off, by a crash or a closed window, at the end of their parts: each whole block that was
+ * Puts recordings that were cut off, by a crash or a closed window, where they were being recorded: each whole block that was
  * written, as one step that can be undone. The caller holds the project's lock. Nothing else changes.
  */
 export async function recoverTakes(projectId: string): Promise<Recovered[]> {
@@ -33,23 +33,23 @@ async function recover(source: SourceRecord): Promise<Recovered | null> {
   const frames = await storedFrames(source.id);
   const part = await (await database()).get('parts', source.partId);
   const length = frames - source.handleFrames;
-  if (!part || length <= 0) {
-    // Not one block of the take itself had been written.
-    await write(['sources', 'blocks', 'peaks'], (tx) => deleteSource(tx, source.id));
+  if (!part || length <= 0 || (source.role ?? 'take') !== 'take') {
+    // Not one block of the take itself had been written, or it was a sound check.
+    await removeSource(source.id);
     return null;
   }
   const before = loadTimeline(part.timeline);
-  const piece = {
-    kind: 'audio' as const,
-    source: source.id,
-    channel: 0,
-    from: source.handleFrames,
-    length,
-    gainDb: 0,
-    struck: false,
-  };
-  const after = appendRecording(before, new Map([[source.trackId, [piece]]]));
+  const placement = source.placement ?? { mode: 'continue' };
+  // Which marks were set while it was recorded nobody knows any more: none is dropped. Around an insert they move with their audio.
+  const keptMarks = new Set(placement.mode === 'insert' ? [] : before.marks.map(({ id }) => id));
+  const after = placeRecording(before, recordedOf(source, length), placement, { keptMarks });
   const step = { label: `recovered take ${source.take}`, difference: difference(before, after) };
   await saveStep(part.id, after, part.historyAt, step, { id: source.id, frames });
-  return { partId: part.id, partName: part.name, take: source.take, seconds: length / source.rateHz };
+  return {
+    partId: part.id,
+    partName: part.name,
+    take: source.take,
+    seconds: length / source.rateHz,
+    placement,
+  };
 }

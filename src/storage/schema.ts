@@ -1,6 +1,9 @@
 import type { DBSchema } from 'idb';
 import type { Step } from '@/core/timeline/history';
+import type { Placement } from '@/core/timeline/takes';
 import type { StoredTimeline } from '@/core/timeline/timeline';
+import type { LevelChoice } from '@/core/recording/levelProfiles';
+import type { SoundCheck } from '@/core/recording/soundCheck';
 import type { Spec } from '@/core/specs/spec';
 
 export interface ScriptLine {
@@ -8,8 +11,52 @@ export interface ScriptLine {
   text: string;
 }
 
-/** Which input the user chose; nothing records before one is chosen. */
-export type InputChoice = { kind: 'reader' } | { kind: 'microphone'; deviceId: string; label: string };
+/** Which input the user chose; nothing records before one is chosen. A file has to be chosen anew after a reload. */
+export type InputChoice =
+  | { kind: 'reader'; script?: 'narration' | 'conversation'; delayFrames?: number; hearsOutput?: boolean }
+  | { kind: 'file'; name: string }
+  | { kind: 'microphone'; deviceId: string; label: string };
+
+/** Which channel of the input a track of that id records; unarmed tracks keep theirs for later. */
+export interface Route {
+  track: string;
+  channel: number;
+  armed: boolean;
+}
+
+/** How Record works, as last set in this project. */
+export interface RecordSettings {
+  mode: RecordMode;
+  runUpSeconds: number;
+  countIn: 'none' | 'beeps' | 'sweep';
+  /** A take ends by itself after so many seconds; null for no end. */
+  fixedSeconds: number | null;
+  /** A part mark while recording starts the next part. */
+  keepGoing: boolean;
+  /** A patch keeps the length of the selection, or takes that of the new reading. */
+  patchLength: 'selection' | 'reading';
+}
+export type RecordMode = Placement['mode'];
+
+/** A sound check with the session it was made for. */
+export interface SoundCheckRecord {
+  id: string;
+  projectId: string;
+  at: number;
+  input: string;
+  result: SoundCheck;
+  /** The recording of the silent stretch: this session's room tone. */
+  toneSource: string;
+  /** Later sessions are compared with this one. */
+  reference: boolean;
+}
+
+/** Levels of a take, for the list of takes; null for silence. */
+export interface TakeSummary {
+  peakDbfs: number | null;
+  loudnessLufs: number | null;
+  clippedSamples: number;
+}
 
 export interface ProjectRecord {
   id: string;
@@ -23,6 +70,10 @@ export interface ProjectRecord {
   openPartId: string | null;
   input: InputChoice | null;
   joinMs: number;
+  /** Missing in projects from before these existed. */
+  routes?: Route[];
+  recording?: RecordSettings;
+  levels?: LevelChoice;
 }
 
 export interface PartRecord {
@@ -67,6 +118,17 @@ export interface SourceRecord {
   /** Frames lost because storage could not keep up; 0 unless something is badly wrong. */
   overrunFrames: number;
   input: string;
+  /** `take` when missing; `tone` and `check` are recordings of a sound check and stand in no part. */
+  role?: 'take' | 'tone' | 'check';
+  /** Where it goes on the sheet; at the end when missing. */
+  placement?: Placement;
+  /** The tracks its channels were recorded for, in the order of the channels; `[trackId]` when missing. */
+  trackIds?: string[];
+  summary?: TakeSummary;
+  note?: string;
+  circled?: boolean;
+  /** Deleted by the user: hidden, and gone for good when the project is closed. */
+  deleted?: boolean;
 }
 
 /** One 32-bit float array per channel; `blockFrames` long but for the last block of a source. */
@@ -82,4 +144,5 @@ export interface ParolaSchema extends DBSchema {
   blocks: { key: [string, number]; value: BlockRecord };
   peaks: { key: [string, number]; value: PeakRecord };
   settings: { key: string; value: unknown };
+  checks: { key: string; value: SoundCheckRecord; indexes: { project: string } };
 }

@@ -1,6 +1,8 @@
 import { blockFrames, type Planar } from '@/core/base/audio';
 import { computePeaks } from '@/core/timeline/peaks';
-import { allOf, database, write } from './database';
+import type { Piece } from '@/core/timeline/pieces';
+import type { Recorded } from '@/core/timeline/takes';
+import { allOf, database, write, type Transaction } from './database';
 import type { SourceRecord } from './schema';
 
 export async function createSource(record: SourceRecord): Promise<void> {
@@ -41,8 +43,41 @@ export async function finishSource(id: string, changes: Partial<SourceRecord>): 
   });
 }
 
+/** Removes a source with its audio, in a transaction over sources, blocks and peaks. */
+export async function deleteSource(tx: Transaction, id: string): Promise<void> {
+  await tx.objectStore('sources').delete(id);
+  await tx.objectStore('blocks').delete(allOf(id));
+  await tx.objectStore('peaks').delete(allOf(id));
+}
+
+/** Removes a recording that nothing refers to. */
+export async function removeSource(id: string): Promise<void> {
+  await write(['sources', 'blocks', 'peaks'], (tx) => deleteSource(tx, id));
+}
+
 export async function sourcesOfProject(projectId: string): Promise<SourceRecord[]> {
   return (await database()).getAllFromIndex('sources', 'project', projectId);
+}
+
+/** The tracks a source was recorded for, in the order of its channels. */
+export const trackIdsOf = ({ trackIds, trackId }: Pick<SourceRecord, 'trackIds' | 'trackId'>) =>
+  trackIds ?? [trackId];
+
+/** What a take brings to the sheet: its own `length` frames, each channel for its track. */
+export function recordedOf(
+  source: Pick<SourceRecord, 'id' | 'trackIds' | 'trackId' | 'handleFrames'>,
+  length: number,
+): Recorded {
+  const piece = (channel: number): Piece => ({
+    kind: 'audio',
+    source: source.id,
+    channel,
+    from: source.handleFrames,
+    length,
+    gainDb: 0,
+    struck: false,
+  });
+  return new Map(trackIdsOf(source).map((track, channel) => [track, [piece(channel)]]));
 }
 
 /** Peaks of blocks [from, to] of a source, in order; fewer where the source ends. */

@@ -2,7 +2,8 @@ import 'fake-indexeddb/auto';
 import { blockFrames } from '@/core/base/audio';
 import { findSpec } from '@/core/specs/spec';
 import { firstDifference, noise } from '@/core/testing/signals';
-import { addMark, appendRecording } from '@/core/timeline/edits';
+import { addMark } from '@/core/timeline/edits';
+import { appendRecording } from '@/core/timeline/takes';
 import { difference, inverse, apply } from '@/core/timeline/history';
 import { loadTimeline, storeTimeline } from '@/core/timeline/timeline';
 import { BlockReader } from './blockReader';
@@ -210,7 +211,13 @@ describe('takes that were cut off', () => {
   test('stand at the end of their part, every whole block of them, as a step that can be undone', async () => {
     const { own, part, source, after } = await cutOff(3, 4000);
     expect(await recoverTakes(own.id)).toEqual([
-      { partId: part.id, partName: 'One', take: 2, seconds: (3 * blockFrames - 4000) / 48_000 },
+      {
+        partId: part.id,
+        partName: 'One',
+        take: 2,
+        seconds: (3 * blockFrames - 4000) / 48_000,
+        placement: { mode: 'continue' },
+      },
     ]);
     const [stored] = (await loadProject(own.id)).parts;
     const [track] = loadTimeline(stored.timeline).tracks;

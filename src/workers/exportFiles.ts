@@ -1,8 +1,8 @@
 import { ZipWriter } from '@zip.js/zip.js';
 import { cancelled } from '@/core/base/errors';
 import { writeSoundFile } from '@/core/formats/soundFile';
-import { PieceTable } from '@/core/timeline/pieces';
 import { renderMono } from '@/core/timeline/render';
+import { soundingTrack } from '@/core/timeline/sounding';
 import { BlockReader } from '@/storage/blockReader';
 import type { ExportInput, ExportItem, WrittenFile } from './exportJobs';
 import { createMp3Encoder } from '@/core/formats/mp3Encoder';
@@ -40,13 +40,15 @@ export async function exportFiles(input: ExportInput, context: JobContext): Prom
 }
 
 async function writeOne(
-  { tracks, range }: ExportItem,
+  { tracks, range, broadcast }: ExportItem,
   { sources, rateHz, joinFrames, format }: ExportInput,
   progress: (frames: number) => void,
   signal: AbortSignal,
 ): Promise<{ file: File; path: string }> {
-  const tables = tracks.map((pieces) => PieceTable.of(pieces));
-  const rendered = renderMono(tables, range, chunkSeconds * rateHz, new BlockReader(sources), { joinFrames });
+  const sounding = tracks.map(soundingTrack);
+  const rendered = renderMono(sounding, range, chunkSeconds * rateHz, new BlockReader(sources), {
+    joinFrames,
+  });
   async function* watched() {
     let done = 0;
     for await (const chunk of rendered) {
@@ -59,7 +61,7 @@ async function writeOne(
   try {
     await writeSoundFile(
       watched(),
-      { format, rateHz, frames: range.to - range.from },
+      { format, rateHz, frames: range.to - range.from, broadcast },
       target,
       createMp3Encoder,
     );

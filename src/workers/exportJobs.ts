@@ -1,12 +1,15 @@
 import type { FileFormat } from '@/core/specs/spec';
-import type { Piece } from '@/core/timeline/pieces';
+import type { BroadcastInfo } from '@/core/formats/bext';
+import type { StoredSound } from '@/core/timeline/sounding';
 import type { SourceRecord } from '@/storage/schema';
 
 /** One file to write: heard range [from, to) of the tracks, summed to mono. */
 export interface ExportItem {
   fileName: string;
-  tracks: (readonly Piece[])[];
+  tracks: StoredSound[];
   range: { from: number; to: number };
+  /** Where the file belongs in time, for a Broadcast WAV; missing for a plain file. */
+  broadcast?: BroadcastInfo;
 }
 
 export interface ExportInput {

@@ -14,9 +14,10 @@ import { WavEncoder, wavHeader, type WavFormat } from '@/core/formats/wavWriter'
 import { heardFramesOf, loadTimeline } from '@/core/timeline/timeline';
 import { BlockReader } from '@/storage/blockReader';
 import { allOf, database, write } from '@/storage/database';
-import { deleteSource, loadProject, newId, newProject } from '@/storage/projects';
+import { checksOfProject } from '@/storage/checks';
+import { loadProject, newId, newProject } from '@/storage/projects';
 import type { PartRecord, SourceRecord } from '@/storage/schema';
-import { BlockWriter, createSource, sourcesOfProject } from '@/storage/sources';
+import { BlockWriter, createSource, deleteSource, sourcesOfProject } from '@/storage/sources';
 import type { WrittenFile } from './exportJobs';
 import type { JobContext } from './protocol';
 import { ScratchFile } from './scratchFile';
@@ -29,7 +30,9 @@ export async function saveProjectFile(
   { projectId, fileName }: { projectId: string; fileName: string },
   context: JobContext,
 ): Promise<WrittenFile> {
-  const sources = (await sourcesOfProject(projectId)).filter((source) => source.state === 'kept');
+  const sources = (await sourcesOfProject(projectId)).filter(
+    (source) => source.state === 'kept' && !source.deleted,
+  );
   const target = await ScratchFile.create();
   try {
     const writer = new ZipWriter(
@@ -70,6 +73,9 @@ async function manifestOf(projectId: string, sources: SourceRecord[]): Promise<M
       rateHz: project.rateHz,
       createdAt: project.createdAt,
       joinMs: project.joinMs,
+      routes: project.routes,
+      recording: project.recording,
+      levels: project.levels,
     },
     parts: await Promise.all(
       parts.map(async ({ id, name, script, currentLine, caret, historyAt, timeline }) => ({
@@ -83,7 +89,10 @@ async function manifestOf(projectId: string, sources: SourceRecord[]): Promise<M
         history: (await db.getAll('history', allOf(id))).map((record) => record.step),
       })),
     ),
-    sources: sources.map(({ projectIds: _projects, state: _state, ...source }) => source),
+    sources: sources.map(
+      ({ projectIds: _projects, state: _state, placement: _placed, deleted: _deleted, ...source }) => source,
+    ),
+    checks: (await checksOfProject(projectId)).map(({ id: _id, projectId: _project, ...check }) => check),
   };
 }
 
@@ -196,16 +205,21 @@ async function importManifest(
     projectId: project.id,
     heardFrames: heardFramesOf(loadTimeline(part.timeline)),
   }));
-  await write(['projects', 'parts', 'history', 'sources'], async (tx) => {
-    const { createdAt, joinMs } = manifest.project;
-    await tx
-      .objectStore('projects')
-      .add({ ...project, createdAt, joinMs, partIds: parts.map((part) => part.id) });
+  await write(['projects', 'parts', 'history', 'sources', 'checks'], async (tx) => {
+    await tx.objectStore('projects').add({
+      ...project,
+      ...manifest.project,
+      name: project.name,
+      partIds: parts.map((part) => part.id),
+    });
     for (const part of parts) await tx.objectStore('parts').add(part);
     for (const [index, part] of manifest.parts.entries()) {
       for (const [seq, step] of part.history.entries()) {
         await tx.objectStore('history').add({ partId: parts[index].id, seq, step });
       }
+    }
+    for (const check of manifest.checks ?? []) {
+      await tx.objectStore('checks').add({ ...check, id: newId(), projectId: project.id });
     }
     for (const record of records) await tx.objectStore('sources').put({ ...record, state: 'kept' });
   });

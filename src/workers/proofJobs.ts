@@ -1,11 +1,11 @@
 import type { Measurement } from '@/core/loudness/measure';
-import type { Piece } from '@/core/timeline/pieces';
+import type { StoredSound } from '@/core/timeline/sounding';
 import type { SourceRecord } from '@/storage/schema';
 
 export type ProofJobs = {
   measure: {
     input: {
-      tracks: (readonly Piece[])[];
+      tracks: StoredSound[];
       sources: Pick<SourceRecord, 'id' | 'frames'>[];
       rateHz: number;
       joinFrames: number;

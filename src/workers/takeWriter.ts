@@ -36,8 +36,9 @@ export class TakeWriter {
     return this.received;
   }
 
-  append(audio: readonly Float32Array[], from: number, count: number): Float32Array<ArrayBuffer> {
-    const peaks: Float32Array<ArrayBuffer>[] = [];
+  /** Takes audio in and returns the peaks of the take that have become whole, one array per channel. */
+  append(audio: readonly Float32Array[], from: number, count: number): Float32Array<ArrayBuffer>[] {
+    const peaks: Float32Array<ArrayBuffer>[][] = Array.from({ length: this.channels }, () => []);
     for (let done = 0; done < count;) {
       const step = Math.min(count - done, blockFrames - this.filled);
       for (let channel = 0; channel < this.channels; channel++) {
@@ -46,14 +47,14 @@ export class TakeWriter {
       this.filled += step;
       this.received += step;
       done += step;
-      peaks.push(this.freshPeaks(this.filled === blockFrames));
+      this.freshPeaks(this.filled === blockFrames).forEach((fresh, channel) => peaks[channel].push(fresh));
       if (this.filled === blockFrames) this.endBlock();
     }
-    return joined(peaks);
+    return peaks.map(joined);
   }
 
   /** Writes the last, short block and waits for everything; `length` is the take's own length in frames. */
-  async finish(length: number, overrunFrames: number): Promise<TakeResult> {
+  async finish(length: number, overrunFrames: number): Promise<Omit<TakeResult, 'summary'>> {
     if (this.filled > 0) this.endBlock();
     await this.queue;
     const frames = this.storedFrames;
@@ -83,14 +84,14 @@ export class TakeWriter {
     });
   }
 
-  /** Peaks of the take that have become whole, so that the sheet can grow; at a block's end nothing may be left over. */
-  private freshPeaks(blockEnds: boolean): Float32Array<ArrayBuffer> {
+  /** At a block's end nothing may be left over, since peaks are stored with their block. */
+  private freshPeaks(blockEnds: boolean): Float32Array<ArrayBuffer>[] {
     const blockStart = this.received - this.filled;
     const from = Math.max(this.peaked, blockStart) - blockStart;
     const to = blockEnds ? this.filled : from + Math.floor((this.filled - from) / peakFrames) * peakFrames;
-    if (to <= from) return new Float32Array(0);
+    if (to <= from) return [];
     this.peaked = blockStart + to;
-    return computePeaks(this.block[0].subarray(from, to));
+    return this.block.map((samples) => computePeaks(samples.subarray(from, to)));
   }
 
   private freshBlock() {

@@ -2,17 +2,19 @@ import { RingWriter, type RingMemory } from '@/core/base/ring';
 
 /**
  * Moves what arrives from the input into the ring, one render quantum at a time. Nothing here waits, allocates or sends
- * messages; the recorder worker and the level column read the shared memory when they like.
+ * messages; the recorder worker and the level columns read the shared memory when they like.
  */
 class CaptureProcessor extends AudioWorkletProcessor {
   private readonly ring: RingWriter;
   private expected = -1;
   private captured = 0;
+  private open = true;
   private readonly silence = [new Float32Array(128)];
 
   constructor(options: AudioWorkletNodeOptions) {
     super();
     this.ring = new RingWriter((options.processorOptions as { ring: RingMemory }).ring);
+    this.port.onmessage = () => (this.open = false);
   }
 
   override process([input]: Float32Array[][]): boolean {
@@ -23,7 +25,7 @@ class CaptureProcessor extends AudioWorkletProcessor {
     this.expected = currentFrame + frames;
     if (this.ring.write(audio, frames)) this.captured += frames;
     else this.expected = -1;
-    return true;
+    return this.open;
   }
 }
 

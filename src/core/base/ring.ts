@@ -3,8 +3,9 @@ import { clipThreshold } from './audio';
 /**
  * A ring of interleaved frames in shared memory, one writer (the capture worklet), one reader (the recorder worker).
  *
- * Layout: a header of `Int32` words, then a history of levels, then `capacityFrames × channels` 32-bit floats. Positions count frames and wrap
- * at 2³¹; `capacityFrames` is a power of two so that the wrap is harmless. Nothing here allocates after construction.
+ * Layout: a header of `Int32` words, clipped samples per channel, a history of levels per channel, then `capacityFrames × channels` 32-bit
+ * floats. Positions count frames and wrap at 2³¹; `capacityFrames` is a power of two so that the wrap is harmless. Nothing here allocates
+ * after construction.
  */
 const header = {
   written: 0,
@@ -13,7 +14,6 @@ const header = {
   startFrameLow: 3,
   startFrameHigh: 4,
   levelCount: 5,
-  clipped: 6,
   words: 8,
 };
 
@@ -28,7 +28,7 @@ export interface RingMemory {
 
 export function createRing(channels: number, minimumFrames: number): RingMemory {
   const capacityFrames = 2 ** Math.ceil(Math.log2(minimumFrames));
-  const bytes = header.words * 4 + levelHistory * 2 * 4 + capacityFrames * channels * 4;
+  const bytes = 4 * (header.words + channels * (1 + levelHistory * 2 + capacityFrames));
   return { buffer: new SharedArrayBuffer(bytes), channels, capacityFrames };
 }
 
@@ -42,9 +42,11 @@ class RingView {
   constructor(memory: RingMemory) {
     this.channels = memory.channels;
     this.capacityFrames = memory.capacityFrames;
-    this.words = new Int32Array(memory.buffer, 0, header.words);
-    this.levels = new Float32Array(memory.buffer, header.words * 4, levelHistory * 2);
-    this.samples = new Float32Array(memory.buffer, header.words * 4 + levelHistory * 2 * 4);
+    const words = header.words + memory.channels;
+    const levels = levelHistory * 2 * memory.channels;
+    this.words = new Int32Array(memory.buffer, 0, words);
+    this.levels = new Float32Array(memory.buffer, words * 4, levels);
+    this.samples = new Float32Array(memory.buffer, (words + levels) * 4);
   }
 
   protected distance(to: number, from: number) {
@@ -78,22 +80,25 @@ export class RingWriter extends RingView {
   }
 
   private publishLevel(input: readonly Float32Array[], frames: number) {
-    let peak = 0;
-    let sum = 0;
-    let clipped = 0;
-    const first = input[0];
-    for (let i = 0; first && i < frames; i++) {
-      const magnitude = Math.abs(first[i]);
-      if (magnitude > peak) peak = magnitude;
-      if (magnitude >= clipThreshold) clipped++;
-      sum += magnitude * magnitude;
+    const { channels, levels, words } = this;
+    const count = Atomics.load(words, header.levelCount);
+    for (let channel = 0; channel < channels; channel++) {
+      const samples = input[Math.min(channel, input.length - 1)];
+      let peak = 0;
+      let sum = 0;
+      let clipped = 0;
+      for (let i = 0; samples && i < frames; i++) {
+        const magnitude = Math.abs(samples[i]);
+        if (magnitude > peak) peak = magnitude;
+        if (magnitude >= clipThreshold) clipped++;
+        sum += magnitude * magnitude;
+      }
+      const slot = ((count & (levelHistory - 1)) * channels + channel) * 2;
+      levels[slot] = peak;
+      levels[slot + 1] = frames > 0 ? sum / frames : 0;
+      if (clipped > 0) Atomics.add(words, header.words + channel, clipped);
     }
-    const count = Atomics.load(this.words, header.levelCount);
-    const slot = (count & (levelHistory - 1)) * 2;
-    this.levels[slot] = peak;
-    this.levels[slot + 1] = frames > 0 ? sum / frames : 0;
-    if (clipped > 0) Atomics.add(this.words, header.clipped, clipped);
-    Atomics.store(this.words, header.levelCount, (count + 1) | 0);
+    Atomics.store(words, header.levelCount, (count + 1) | 0);
   }
 
   /** The frame of the audio clock at which position 0 of the ring was captured. */
@@ -143,9 +148,17 @@ export class RingReader extends RingView {
   }
 }
 
-/** What the level column reads, sixty times a second, without a message to anyone. */
+/** What the level columns read, sixty times a second, without a message to anyone; one for each channel that is looked at. */
 export class RingLevels extends RingView {
   private seen = 0;
+
+  constructor(
+    memory: RingMemory,
+    private readonly channel = 0,
+  ) {
+    super(memory);
+    this.seen = Atomics.load(this.words, header.levelCount);
+  }
 
   /** The highest peak and mean square since the last call, or null when nothing came; clipped samples since the start. */
   take(): { peak: number; meanSquare: number; clipped: number } | null {
@@ -156,10 +169,11 @@ export class RingLevels extends RingView {
     let peak = 0;
     let sum = 0;
     for (let i = 1; i <= fresh; i++) {
-      const slot = ((count - i) & (levelHistory - 1)) * 2;
+      const slot = (((count - i) & (levelHistory - 1)) * this.channels + this.channel) * 2;
       peak = Math.max(peak, this.levels[slot]);
       sum += this.levels[slot + 1];
     }
-    return { peak, meanSquare: sum / fresh, clipped: Atomics.load(this.words, header.clipped) };
+    const clipped = Atomics.load(this.words, header.words + this.channel);
+    return { peak, meanSquare: sum / fresh, clipped };
   }
 }

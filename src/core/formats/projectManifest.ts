@@ -1,5 +1,7 @@
 import { array, boolean, number, object, string, ValidationError, type InferType } from 'yup';
 import { ParolaError } from '../base/errors';
+import { levelProfileSchema } from '../recording/levelProfiles';
+import type { SoundCheck } from '../recording/soundCheck';
 import { specSchema } from '../specs/spec';
 import type { Step } from '../timeline/history';
 import type { Piece } from '../timeline/pieces';
@@ -7,7 +9,7 @@ import { markKinds, type StoredTimeline } from '../timeline/timeline';
 
 /** The JSON of a project file; docs/formats.md describes it. Newer versions are refused, older ones are understood. */
 export const manifestName = 'parola.json';
-export const manifestVersion = 1;
+export const manifestVersion = 2;
 export const sourceFileName = (id: string) => `sources/${id}.wav`;
 
 const frames = () => number().integer().min(0).required();
@@ -41,6 +43,15 @@ const pieceSchema = object({
     .when('kind', { is: 'audio', then: (schema) => schema.required() }),
 });
 
+const placeSchema = object({
+  source: string().required(),
+  track: string().required(),
+  channel: frames(),
+  at: frames(),
+  from: frames(),
+  length: frames(),
+});
+
 const partSchema = object({
   id: string().required(),
   name: string().defined(),
@@ -50,19 +61,26 @@ const partSchema = object({
   historyAt: frames(),
   timeline: object({
     tracks: array(
-      object({ id: string().required(), name: string().defined(), pieces: array(pieceSchema).required() }),
+      object({
+        id: string().required(),
+        name: string().defined(),
+        side: string().oneOf(['left', 'right']).optional(),
+        pieces: array(pieceSchema).required(),
+      }),
     )
       .min(1)
       .required(),
     marks: array(markSchema).required(),
+    places: array(placeSchema).optional(),
   }).required(),
   history: array(object({ label: string().defined(), difference: object().required() })).required(),
 });
 
 const sourceSchema = object({
   id: string().required(),
-  partId: string().required(),
-  trackId: string().required(),
+  partId: string().defined(),
+  trackId: string().defined(),
+  trackIds: array(string().required()).optional(),
   take: number().integer().required(),
   name: string().defined(),
   rateHz: number().integer().min(1000).required(),
@@ -72,6 +90,56 @@ const sourceSchema = object({
   startedAt: number().required(),
   overrunFrames: frames(),
   input: string().defined(),
+  role: string().oneOf(['take', 'tone', 'check']).optional(),
+  note: string().optional(),
+  circled: boolean().optional(),
+  summary: object({
+    peakDbfs: number().nullable().defined(),
+    loudnessLufs: number().nullable().defined(),
+    clippedSamples: frames(),
+  }).optional(),
+});
+
+const recordingSchema = object({
+  mode: string().oneOf(['continue', 'retake', 'insert', 'patch']).required(),
+  runUpSeconds: number().min(0).max(15).required(),
+  countIn: string().oneOf(['none', 'beeps', 'sweep']).required(),
+  fixedSeconds: number().min(0.1).nullable().defined(),
+  keepGoing: boolean().required(),
+  patchLength: string().oneOf(['selection', 'reading']).required(),
+}).default(undefined);
+
+const levelsSchema = object({
+  id: string().oneOf(['quiet', 'noisy', 'headroom', 'own']).required(),
+  own: levelProfileSchema.required(),
+}).default(undefined);
+
+/** A level in a file: JSON has no −∞, so silence is null there. */
+const level = () => number().nullable().defined();
+
+const checkSchema = object({
+  at: number().required(),
+  input: string().defined(),
+  toneSource: string().defined(),
+  reference: boolean().required(),
+  result: object({
+    roomDbfs: level(),
+    speechDbfs: level(),
+    loudnessLufs: level(),
+    usualPeakDbfs: level(),
+    loudestPeakDbfs: level(),
+    clippedSamples: frames(),
+    dcOffset: number().required(),
+    speechToNoiseDb: level(),
+    tone: array(level()).required(),
+    hum: object({
+      mainsHz: number().required(),
+      levelDbfs: number().required(),
+      harmonics: array(number().required()).required(),
+    })
+      .nullable()
+      .default(null),
+  }).required(),
 });
 
 const manifestSchema = object({
@@ -83,16 +151,23 @@ const manifestSchema = object({
     rateHz: number().integer().min(8000).max(192_000).required(),
     createdAt: number().required(),
     joinMs: number().min(0).max(1000).required(),
+    routes: array(
+      object({ track: string().required(), channel: frames(), armed: boolean().required() }),
+    ).optional(),
+    recording: recordingSchema.optional(),
+    levels: levelsSchema.optional(),
   }).required(),
   parts: array(partSchema).required(),
   sources: array(sourceSchema).required(),
+  checks: array(checkSchema).optional(),
 });
 
 type Loose = InferType<typeof manifestSchema>;
 type LoosePart = Loose['parts'][number];
 
 /** A validated manifest. */
-export type Manifest = Omit<Loose, 'parts'> & {
+export type Manifest = Omit<Loose, 'parts' | 'checks'> & {
+  checks?: { at: number; input: string; toneSource: string; reference: boolean; result: SoundCheck }[];
   parts: (Omit<LoosePart, 'timeline' | 'history'> & { timeline: StoredTimeline; history: Step[] })[];
 };
 
@@ -129,8 +204,28 @@ export function parseManifest(text: string, renameSource: (id: string) => string
     throw damaged(error instanceof ValidationError ? error.errors[0] : String(error));
   }
   const sources = manifest.sources.map((source) => ({ ...source, id: renameSource(source.id) }));
+  const checks = manifest.checks?.map((check) => ({
+    ...check,
+    toneSource: renameSource(check.toneSource),
+    result: withSilence(check.result),
+  }));
   checkPieces(manifest, new Map(sources.map((source) => [source.id, source])));
-  return { ...manifest, sources };
+  return { ...manifest, sources, checks };
+}
+
+/** Levels that are null in the file are −∞. */
+function withSilence(result: SoundCheck): SoundCheck {
+  const level = (value: number | null) => value ?? -Infinity;
+  return {
+    ...result,
+    roomDbfs: level(result.roomDbfs),
+    speechDbfs: level(result.speechDbfs),
+    loudnessLufs: level(result.loudnessLufs),
+    usualPeakDbfs: level(result.usualPeakDbfs),
+    loudestPeakDbfs: level(result.loudestPeakDbfs),
+    speechToNoiseDb: level(result.speechToNoiseDb),
+    tone: result.tone.map(level),
+  };
 }
 
 function checkPieces(

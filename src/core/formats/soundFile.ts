@@ -1,5 +1,6 @@
 import { Resampler } from '../dsp/resampler';
 import type { FileFormat } from '../specs/spec';
+import { bextChunk, type BroadcastInfo } from './bext';
 import type { ByteTarget } from './bytes';
 import { Mp3FrameCounter, infoFrame, infoFrameBytes } from './mp3Info';
 import { WavEncoder, bytesPerSample, wavHeader } from './wavWriter';
@@ -17,6 +18,8 @@ export interface SoundFileSettings {
   rateHz: number;
   /** Frames that will come in; the header is written first. */
   frames: number;
+  /** Makes a WAV a Broadcast WAV; other files carry none. */
+  broadcast?: BroadcastInfo;
 }
 
 /** The length after conversion to the file's rate. */
@@ -30,7 +33,8 @@ export function predictBytes(settings: SoundFileSettings): number {
   if (format.container === 'wav') {
     const wav = { encoding: format.encoding, rateHz: format.rateHz, channels: 1, dither: 'none' as const };
     const data = frames * bytesPerSample(format.encoding);
-    return wavHeader(wav, frames).length + data + (data % 2);
+    const chunks = settings.broadcast && bextChunk(settings.broadcast);
+    return wavHeader(wav, frames, chunks).length + data + (data % 2);
   }
   return Math.round(((frames / format.rateHz) * format.bitRateKbps * 1000) / 8) + 2 * infoFrameBytes(format);
 }
@@ -70,7 +74,7 @@ async function writeWav(
     dither: dither && encoding === 'pcm16' ? ('tpdf' as const) : ('none' as const),
   };
   const frames = fileFrames(settings);
-  await target.write(wavHeader(format, frames));
+  await target.write(wavHeader(format, frames, settings.broadcast && bextChunk(settings.broadcast)));
   const encoder = new WavEncoder(format);
   let written = 0;
   for await (const chunk of chunks) {

@@ -17,16 +17,17 @@ export const bytesPerSample = (encoding: WavEncoding) => ({ pcm16: 2, pcm24: 3, 
 
 /**
  * The header of a WAV file with exactly `frames` frames: RIFF (Multimedia Programming Interface and Data Specifications 1.0), with a `fact` chunk
- * for float; RF64 with `ds64` (EBU Tech 3306) where the sizes pass 32 bits.
+ * for float; RF64 with `ds64` (EBU Tech 3306) where the sizes pass 32 bits. `chunks` are whole chunks that stand before the format, as `bext` does.
  */
 export function wavHeader(
   { encoding, rateHz, channels }: WavFormat,
   frames: number,
+  chunks: Uint8Array = new Uint8Array(0),
 ): Uint8Array<ArrayBuffer> {
   const frameBytes = bytesPerSample(encoding) * channels;
   const dataBytes = frames * frameBytes;
   const float = encoding === 'float32';
-  const plainBytes = 12 + 24 + (float ? 14 : 0) + 8;
+  const plainBytes = 12 + chunks.length + 24 + (float ? 14 : 0) + 8;
   const large = plainBytes + dataBytes + 1 > 0xffff_ffff;
   const bytes = new Uint8Array(plainBytes + (large ? 36 : 0));
   const view = viewOf(bytes);
@@ -59,6 +60,8 @@ export function wavHeader(
     u64(frames);
     u32(0);
   }
+  bytes.set(chunks, at);
+  at += chunks.length;
   tag('fmt ');
   u32(float ? 18 : 16);
   u16(float ? 3 : 1);

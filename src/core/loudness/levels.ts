@@ -1,6 +1,6 @@
 import { amplitudeToDb, powerToDb } from '../base/units';
 
-export type LevelWord = 'Thin' | 'On target' | 'Hot' | 'Clipped' | 'Waiting';
+export type LevelWord = 'No signal' | 'Thin' | 'On target' | 'Hot' | 'Clipped' | 'Waiting';
 
 export interface LevelReading {
   /** Peak now, falling smoothly, dBFS. */
@@ -20,6 +20,9 @@ const wordSeconds = 4;
 const fallDbPerSecond = 24;
 const historySeconds = 30;
 const windowSeconds = 0.05;
+/** Peaks under this for so long: a muted microphone, not a quiet room. */
+const noSignalDb = -85;
+const noSignalSeconds = 3;
 /** Quieter than this nothing has been said yet. */
 const waitingDb = -50;
 
@@ -34,6 +37,8 @@ export class LevelColumnReader {
   private windowEnd = 0;
   private clippedBefore = 0;
   private clippedNow = 0;
+  /** When something came in last, and when looking began. */
+  private signalAt: number | null = null;
 
   constructor(private readonly aim: { min: number; max: number }) {}
 
@@ -58,6 +63,7 @@ export class LevelColumnReader {
     { peak, meanSquare, clipped }: { peak: number; meanSquare: number; clipped: number },
   ) {
     const db = amplitudeToDb(peak);
+    if (this.signalAt === null || db > noSignalDb) this.signalAt = at;
     while (this.peaks.length > 0 && this.peaks[this.peaks.length - 1].db <= db) this.peaks.pop();
     this.peaks.push({ at, db });
     this.clippedNow = clipped;
@@ -79,6 +85,7 @@ export class LevelColumnReader {
   }
 
   private word(at: number, clipped: number): LevelWord {
+    if (this.signalAt !== null && at - this.signalAt >= noSignalSeconds) return 'No signal';
     if (clipped > 0) return 'Clipped';
     const loudest = this.highest(at, wordSeconds);
     if (loudest < waitingDb) return 'Waiting';

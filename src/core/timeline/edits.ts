@@ -1,6 +1,6 @@
 import type { Piece } from './pieces';
 import { PieceTable } from './pieces';
-import { sheetFramesOf, type Mark, type Timeline, type Track } from './timeline';
+import type { Mark, TakePlace, Timeline, Track } from './timeline';
 
 /**
  * Edits are pure functions from one timeline to the next; ranges are frames of sheet time. An edit that would change nothing returns
@@ -11,7 +11,8 @@ export interface Range {
   readonly to: number;
 }
 
-const mapTables = (
+/** Every track's table changed by the same function. */
+export const mapTables = (
   timeline: Timeline,
   change: (table: PieceTable, track: Track) => PieceTable,
 ): Timeline => ({
@@ -50,46 +51,58 @@ export function closeUp(timeline: Timeline, { from, to }: Range): Timeline {
   return result;
 }
 
-function removeTime(timeline: Timeline, { from, to }: Range): Timeline {
+/** Takes sheet range [from, to) out of every track; what follows moves up. */
+export function removeTime(timeline: Timeline, { from, to }: Range): Timeline {
+  if (to <= from) return timeline;
   const shift = (frame: number) => (frame >= to ? frame - (to - from) : Math.min(frame, from));
   const marks: Mark[] = [];
   for (const mark of timeline.marks) {
     const end = mark.at + mark.length;
-    if (mark.kind === 'flub' && mark.at >= from && mark.at < to && end <= to) continue;
+    const alongside = mark.kind !== 'note' && mark.kind !== 'part';
+    if (alongside && mark.at >= from && mark.at < to && end <= to) continue;
     const at = shift(mark.at);
     marks.push({ ...mark, at, length: shift(end) - at });
   }
-  return { ...mapTables(timeline, (table) => table.replace(from, to, [])), marks };
+  const places = timeline.places.flatMap((place) => [
+    ...within(place, 0, from),
+    ...within(place, to, Infinity).map((rest) => ({ ...rest, at: rest.at - (to - from) })),
+  ]);
+  return { ...mapTables(timeline, (table) => table.replace(from, to, [])), marks, places };
 }
 
-/**
- * Appends a recording: `recorded` gives the pieces of each track that was recorded (all equally long), the others get
- * silence for that time.
- */
-export function appendRecording(
-  timeline: Timeline,
-  recorded: ReadonlyMap<string, readonly Piece[]>,
-): Timeline {
-  const end = sheetFramesOf(timeline);
-  const lengths = [...recorded.values()].map((pieces) =>
-    pieces.reduce((sum, piece) => sum + piece.length, 0),
-  );
-  const longest = Math.max(0, ...lengths);
-  return mapTables(timeline, (table, track) => {
-    const pieces = recorded.get(track.id) ?? [];
-    const length = pieces.reduce((sum, piece) => sum + piece.length, 0);
-    const gap: Piece = { kind: 'silence', length: end - table.sheetFrames, struck: false };
-    const rest: Piece = { kind: 'silence', length: longest - length, struck: false };
-    return table.replace(table.sheetFrames, table.sheetFrames, [gap, ...pieces, rest]);
-  });
+/** What of a place lies in sheet range [from, to): one place or none. */
+export function within(place: TakePlace, from: number, to: number): TakePlace[] {
+  const start = Math.max(place.at, from);
+  const end = Math.min(place.at + place.length, to);
+  if (end <= start) return [];
+  return [{ ...place, at: start, from: place.from + start - place.at, length: end - start }];
 }
 
-const byTime = (a: Mark, b: Mark) => a.at - b.at || (a.id < b.id ? -1 : 1);
+export const silence = (length: number): Piece => ({ kind: 'silence', length, struck: false });
 
-export const addMark = (timeline: Timeline, mark: Mark): Timeline => ({
-  ...timeline,
-  marks: [...timeline.marks, mark].sort(byTime),
-});
+/** Opens a gap of silence at a sheet frame, on every track; what follows moves. */
+export function insertTime(timeline: Timeline, at: number, length: number): Timeline {
+  if (length === 0) return timeline;
+  const shift = (frame: number) => (frame >= at ? frame + length : frame);
+  return {
+    ...mapTables(timeline, (table) => table.replace(at, at, [silence(length)])),
+    marks: timeline.marks.map((mark) => {
+      const start = shift(mark.at);
+      return { ...mark, at: start, length: shift(mark.at + mark.length) - start };
+    }),
+    places: timeline.places.flatMap((place) => [
+      ...within(place, 0, at),
+      ...within(place, at, Infinity).map((rest) => ({ ...rest, at: rest.at + length })),
+    ]),
+  };
+}
+
+export const byTime = (a: Mark, b: Mark) => a.at - b.at || (a.id < b.id ? -1 : 1);
+
+export const addMarks = (timeline: Timeline, marks: readonly Mark[]): Timeline =>
+  marks.length === 0 ? timeline : { ...timeline, marks: [...timeline.marks, ...marks].sort(byTime) };
+
+export const addMark = (timeline: Timeline, mark: Mark): Timeline => addMarks(timeline, [mark]);
 
 export const removeMark = (timeline: Timeline, id: string): Timeline => ({
   ...timeline,

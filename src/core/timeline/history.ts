@@ -1,6 +1,5 @@
-import { assert } from '../base/errors';
 import { PieceTable, type Piece } from './pieces';
-import type { Mark, Timeline } from './timeline';
+import type { Mark, Side, TakePlace, Timeline, Track } from './timeline';
 
 /** One track's pieces differ from `at` on: `removed` were there before, `added` are there after. */
 export interface Splice<T> {
@@ -9,10 +8,23 @@ export interface Splice<T> {
   readonly added: readonly T[];
 }
 
-/** The difference between two timelines with the same tracks, as plain data: it can be stored, applied and turned round. */
+/** A track in a step that adds, removes or renames one; `pieces` are those it has when it comes or goes. */
+export interface StoredTrack {
+  readonly id: string;
+  readonly name: string;
+  readonly side?: Side;
+  readonly pieces: readonly Piece[];
+}
+
+/**
+ * The difference between two timelines as plain data: it can be stored, applied and turned round. `tracks` holds the changes of those that
+ * were there before and are there after; `staves` what came, went or was renamed.
+ */
 export interface Difference {
   readonly tracks: readonly { readonly id: string; readonly pieces: Splice<Piece> }[];
   readonly marks: Splice<Mark> | null;
+  readonly places?: Splice<TakePlace> | null;
+  readonly staves?: Splice<StoredTrack> | null;
 }
 
 /** A step that can be undone, as stored: `label` completes “Undo …”. */
@@ -52,24 +64,48 @@ const equalMarks = (a: Mark, b: Mark) =>
   a === b ||
   (a.id === b.id && a.kind === b.kind && a.at === b.at && a.length === b.length && a.name === b.name);
 
+const equalPlaces = (a: TakePlace, b: TakePlace) =>
+  a === b ||
+  (a.source === b.source &&
+    a.channel === b.channel &&
+    a.track === b.track &&
+    a.at === b.at &&
+    a.from === b.from &&
+    a.length === b.length);
+
+const equalStaves = (a: StoredTrack, b: StoredTrack) =>
+  a.id === b.id && a.name === b.name && a.side === b.side;
+
+const stored = ({ table, ...track }: Track): StoredTrack => ({ ...track, pieces: table.pieces });
+
 export function difference(before: Timeline, after: Timeline): Difference {
-  const tracks = after.tracks.flatMap((track, index) => {
-    const old = before.tracks[index];
-    assert(old?.id === track.id, 'an edit keeps the tracks');
-    const pieces = splice(old.table.pieces, track.table.pieces, equalPieces);
-    return pieces ? [{ id: track.id, pieces }] : [];
+  const old = new Map(before.tracks.map((track) => [track.id, track]));
+  const tracks = after.tracks.flatMap(({ id, table }) => {
+    const was = old.get(id);
+    const pieces = was && splice(was.table.pieces, table.pieces, equalPieces);
+    return pieces ? [{ id, pieces }] : [];
   });
-  return { tracks, marks: splice(before.marks, after.marks, equalMarks) };
+  return {
+    tracks,
+    marks: splice(before.marks, after.marks, equalMarks),
+    places: splice(before.places, after.places, equalPlaces),
+    staves: splice(before.tracks.map(stored), after.tracks.map(stored), equalStaves),
+  };
 }
 
-export const isEmpty = (change: Difference) => change.tracks.length === 0 && change.marks === null;
+export const isEmpty = ({ tracks, marks, places, staves }: Difference) =>
+  tracks.length === 0 && !marks && !places && !staves;
 
 const turned = <T>({ at, removed, added }: Splice<T>): Splice<T> => ({ at, removed: added, added: removed });
+
+const turnedOr = <T>(change: Splice<T> | null | undefined) => (change ? turned(change) : null);
 
 /** The difference that undoes `change`. */
 export const inverse = (change: Difference): Difference => ({
   tracks: change.tracks.map(({ id, pieces }) => ({ id, pieces: turned(pieces) })),
-  marks: change.marks && turned(change.marks),
+  marks: turnedOr(change.marks),
+  places: turnedOr(change.places),
+  staves: turnedOr(change.staves),
 });
 
 const applySplice = <T>(list: readonly T[], { at, removed, added }: Splice<T>): T[] => [
@@ -80,11 +116,24 @@ const applySplice = <T>(list: readonly T[], { at, removed, added }: Splice<T>): 
 
 export function apply(timeline: Timeline, change: Difference): Timeline {
   const splices = new Map(change.tracks.map(({ id, pieces }) => [id, pieces]));
+  const tracks = applyStaves(timeline.tracks, change.staves ?? null);
   return {
-    tracks: timeline.tracks.map((track) => {
+    tracks: tracks.map((track) => {
       const pieces = splices.get(track.id);
       return pieces ? { ...track, table: PieceTable.of(applySplice(track.table.pieces, pieces)) } : track;
     }),
     marks: change.marks ? applySplice(timeline.marks, change.marks) : timeline.marks,
+    places: change.places ? applySplice(timeline.places, change.places) : timeline.places,
   };
+}
+
+/** Tracks come, go or get other names; one that stays keeps its table, which is told apart in `tracks` of the difference. */
+function applyStaves(tracks: readonly Track[], staves: Splice<StoredTrack> | null): readonly Track[] {
+  if (!staves) return tracks;
+  const tables = new Map(tracks.map(({ id, table }) => [id, table]));
+  const added = staves.added.map(({ pieces, ...track }) => ({
+    ...track,
+    table: tables.get(track.id) ?? PieceTable.of(pieces),
+  }));
+  return applySplice(tracks, { at: staves.at, removed: tracks.slice(0, staves.removed.length), added });
 }

@@ -1,7 +1,7 @@
 import { seededRandom } from '../base/random';
 import { firstDifference, noise, sine } from '../testing/signals';
 import { PieceTable, type Piece } from './pieces';
-import { mixChunk, render, renderMono, type SourceReader } from './render';
+import { mixMono, mixSides, render, renderMono, type SourceReader } from './render';
 
 const rateHz = 48_000;
 const joinFrames = 480;
@@ -117,20 +117,53 @@ test.each(Array.from({ length: 25 }, (_, seed) => seed))(
   'chunks of any size are identical to one piece, seed %d',
   async (seed) => {
     const random = seededRandom(seed);
-    const tables = [randomTable(random), randomTable(random)];
-    const frames = tables[0].heardFrames;
-    const whole = await mixChunk(tables, 0, frames, sources, { joinFrames });
+    const tracks = [{ table: randomTable(random) }, { table: randomTable(random) }];
+    const frames = tracks[0].table.heardFrames;
+    const whole = await mixMono(tracks, 0, frames, sources, { joinFrames });
     const size = 1 + Math.floor(random() * 3000);
     let at = 0;
-    for await (const chunk of renderMono(tables, { from: 0, to: frames }, size, sources, { joinFrames })) {
+    for await (const chunk of renderMono(tracks, { from: 0, to: frames }, size, sources, { joinFrames })) {
       expect(firstDifference(chunk, whole.slice(at, at + chunk.length))).toBe(-1);
       at += chunk.length;
     }
     expect(at).toBe(frames);
     // Any place can be rendered on its own.
     const from = Math.floor(random() * frames);
-    expect(await mixChunk(tables, from, Math.min(777, frames - from), sources, { joinFrames })).toEqual(
+    expect(await mixMono(tracks, from, Math.min(777, frames - from), sources, { joinFrames })).toEqual(
       whole.slice(from, Math.min(frames, from + 777)),
     );
   },
 );
+
+describe('stereo', () => {
+  const tone = (level: number) => ({
+    lengthOf: () => 1000,
+    read: async (
+      _s: string,
+      channel: number,
+      _f: number,
+      count: number,
+      output: Float32Array,
+      offset: number,
+    ) => {
+      output.fill(level * (channel + 1), offset, offset + count);
+    },
+  });
+  const on = (channel: number, side?: 'left' | 'right') => ({
+    side,
+    table: PieceTable.of([
+      { kind: 'audio', source: 's', channel, from: 0, length: 100, gainDb: 0, struck: false },
+    ]),
+  });
+
+  test('left and right go to their sides, the middle to both; the mean of both is the mono mix', async () => {
+    const tracks = [on(0), on(1, 'left'), on(3, 'right')];
+    const sources = tone(0.125);
+    const [left, right] = await mixSides(tracks, 0, 4, sources, { joinFrames: 0 });
+    expect([...left]).toEqual(Array(4).fill(0.375));
+    expect([...right]).toEqual(Array(4).fill(0.625));
+    const mono = await mixMono(tracks, 0, 4, sources, { joinFrames: 0 });
+    expect([...mono]).toEqual(Array(4).fill(0.5));
+    expect(await mixSides([on(0)], 0, 4, sources, { joinFrames: 0 })).toHaveLength(1);
+  });
+});

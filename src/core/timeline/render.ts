@@ -1,6 +1,7 @@
 import { dbToAmplitude } from '../base/units';
 import { fallingGain, heardPieces, risingGain, type HeardPiece, type SourceLengths } from './joins';
 import type { PieceTable } from './pieces';
+import type { Side } from './timeline';
 
 /** Where recorded audio comes from. */
 export interface SourceReader {
@@ -71,30 +72,73 @@ async function renderPiece(
   for (let i = at; i < last - from; i++) output[i] += scratch[i];
 }
 
-/** Heard audio in chunks of `chunkFrames`, all tracks summed: what a file of this timeline contains. */
+/** A track as far as its sound goes. */
+export interface SoundingTrack {
+  readonly table: PieceTable;
+  readonly side?: Side;
+}
+
+/** Heard audio in chunks of `chunkFrames`, all tracks in one channel: what a file of this timeline contains. */
 export async function* renderMono(
-  tables: readonly PieceTable[],
+  tracks: readonly SoundingTrack[],
   range: { from: number; to: number },
   chunkFrames: number,
   sources: SourceReader,
   settings: RenderSettings,
 ): AsyncGenerator<Float32Array<ArrayBuffer>> {
   for (let from = range.from; from < range.to; from += chunkFrames) {
-    yield mixChunk(tables, from, Math.min(chunkFrames, range.to - from), sources, settings);
+    yield mixMono(tracks, from, Math.min(chunkFrames, range.to - from), sources, settings);
   }
 }
 
-/** One chunk of all tracks, summed in the order of the tracks. */
-export async function mixChunk(
-  tables: readonly PieceTable[],
+/** One chunk of all tracks, summed in their order; the two sides of a pair count half each, which is their mean (*common practice*). */
+export async function mixMono(
+  tracks: readonly SoundingTrack[],
   from: number,
   frames: number,
   sources: SourceReader,
   settings: RenderSettings,
 ): Promise<Float32Array<ArrayBuffer>> {
-  const [first = new Float32Array(frames), ...others] = await Promise.all(
-    tables.map((table) => render(table, from, frames, sources, settings)),
+  const rendered = await renderAll(tracks, from, frames, sources, settings);
+  return sum(
+    frames,
+    rendered,
+    tracks.map(({ side }) => (side ? 0.5 : 1)),
   );
-  for (const other of others) for (let i = 0; i < frames; i++) first[i] += other[i];
-  return first;
+}
+
+/** The same in two channels where there is a left or a right, in one where there is none. Its mean is what `mixMono` gives. */
+export async function mixSides(
+  tracks: readonly SoundingTrack[],
+  from: number,
+  frames: number,
+  sources: SourceReader,
+  settings: RenderSettings,
+): Promise<Float32Array<ArrayBuffer>[]> {
+  const rendered = await renderAll(tracks, from, frames, sources, settings);
+  const channel = (other: Side) =>
+    sum(
+      frames,
+      rendered,
+      tracks.map(({ side }) => (side === other ? 0 : 1)),
+    );
+  return tracks.some(({ side }) => side) ? [channel('right'), channel('left')] : [channel('right')];
+}
+
+const renderAll = (
+  tracks: readonly SoundingTrack[],
+  from: number,
+  frames: number,
+  sources: SourceReader,
+  settings: RenderSettings,
+) => Promise.all(tracks.map(({ table }) => render(table, from, frames, sources, settings)));
+
+function sum(frames: number, rendered: readonly Float32Array[], gains: readonly number[]) {
+  const mixed = new Float32Array(frames);
+  rendered.forEach((samples, track) => {
+    const gain = gains[track];
+    if (gain === 1) for (let i = 0; i < frames; i++) mixed[i] += samples[i];
+    else if (gain !== 0) for (let i = 0; i < frames; i++) mixed[i] += gain * samples[i];
+  });
+  return mixed;
 }

@@ -1,5 +1,6 @@
 import { seededRandom } from '../base/random';
 import * as edits from './edits';
+import * as takes from './takes';
 import { apply, difference, inverse, isEmpty, type Difference } from './history';
 import { PieceTable, type Piece } from './pieces';
 import {
@@ -71,7 +72,7 @@ function randomCase(timeline: Timeline, random: () => number, number: number): C
       const length = 1 + Math.floor(random() * 40);
       const piece = audio(`take-${number}`, Math.floor(random() * 10), length);
       return {
-        edit: (before) => edits.appendRecording(before, new Map([['track-1', [piece]]])),
+        edit: (before) => takes.appendRecording(before, new Map([['track-1', [piece]]])),
         model: (model) => ({
           ...model,
           tracks: model.tracks.map((frames, index) => [
@@ -148,7 +149,7 @@ function expectMapping(table: PieceTable) {
 describe.each(Array.from({ length: 60 }, (_, seed) => seed))('random edits, seed %d', (seed) => {
   test('equal the naive model; undo and redo give back the identical states', () => {
     const random = seededRandom(seed);
-    let timeline = edits.appendRecording(
+    let timeline = takes.appendRecording(
       emptyTimeline(['One', 'Two']),
       new Map([['track-1', [audio('first', 5, 50)]]]),
     );
@@ -184,7 +185,7 @@ describe.each(Array.from({ length: 60 }, (_, seed) => seed))('random edits, seed
 });
 
 describe('edits', () => {
-  const start = edits.appendRecording(emptyTimeline(['Voice']), new Map([['track-1', [audio('a', 0, 100)]]]));
+  const start = takes.appendRecording(emptyTimeline(['Voice']), new Map([['track-1', [audio('a', 0, 100)]]]));
 
   test('striking twice, or nothing, changes nothing and is the same timeline', () => {
     const once = edits.strike(start, { from: 10, to: 20 });

@@ -1,12 +1,18 @@
-import { PieceTable, type Piece } from './pieces';
+import { PieceTable, type AudioPiece, type Piece } from './pieces';
 
+/** One stave: a voice, or one side of a stereo pair. */
 export interface Track {
   readonly id: string;
   readonly name: string;
+  readonly side?: Side;
   readonly table: PieceTable;
 }
 
-export const markKinds = ['flub', 'note', 'part'] as const;
+/** Where a track is heard: left or right of a stereo pair; without a side, in the middle. */
+export type Side = 'left' | 'right';
+
+/** `clipped` and `faint` are set by the recorder itself: full scale reached, or speech that stayed under the floor. */
+export const markKinds = ['flub', 'note', 'part', 'clipped', 'faint'] as const;
 export type MarkKind = (typeof markKinds)[number];
 
 /** A mark on the sheet: at a point (length 0) or over a range, in frames of sheet time. */
@@ -18,15 +24,30 @@ export interface Mark {
   readonly name: string;
 }
 
-/** What is edited and undone as one: the tracks of a part, all of the same sheet length, and its marks in order of time. */
+/**
+ * Where a take belongs on the sheet, whether or not it is heard there now: source frame `from` of `channel` stands at sheet frame `at` of its
+ * track, for `length` frames. Places move with edits as marks do; a cut through one leaves two.
+ */
+export interface TakePlace {
+  readonly source: string;
+  readonly channel: number;
+  readonly track: string;
+  readonly at: number;
+  readonly from: number;
+  readonly length: number;
+}
+
+/** What is edited and undone as one: the tracks of a part, all of the same sheet length, its marks in order of time, and where its takes belong. */
 export interface Timeline {
   readonly tracks: readonly Track[];
   readonly marks: readonly Mark[];
+  readonly places: readonly TakePlace[];
 }
 
 export const emptyTimeline = (trackNames: readonly string[]): Timeline => ({
   tracks: trackNames.map((name, index) => ({ id: `track-${index + 1}`, name, table: PieceTable.empty })),
   marks: [],
+  places: [],
 });
 
 export const sheetFramesOf = (timeline: Timeline) =>
@@ -43,18 +64,35 @@ export function sourcesOf(timeline: Timeline): Set<string> {
   return sources;
 }
 
-/** A timeline as it is stored: plain data. */
+/** A timeline as it is stored: plain data. `places` is missing where nothing was recorded since they exist. */
 export interface StoredTimeline {
-  tracks: { id: string; name: string; pieces: readonly Piece[] }[];
+  tracks: { id: string; name: string; side?: Side; pieces: readonly Piece[] }[];
   marks: readonly Mark[];
+  places?: readonly TakePlace[];
 }
 
 export const storeTimeline = (timeline: Timeline): StoredTimeline => ({
-  tracks: timeline.tracks.map(({ id, name, table }) => ({ id, name, pieces: table.pieces })),
+  tracks: timeline.tracks.map(({ table, ...track }) => ({ ...track, pieces: table.pieces })),
   marks: timeline.marks,
+  places: timeline.places,
 });
 
-export const loadTimeline = (stored: StoredTimeline): Timeline => ({
-  tracks: stored.tracks.map(({ id, name, pieces }) => ({ id, name, table: PieceTable.of(pieces) })),
-  marks: stored.marks,
-});
+export const loadTimeline = (stored: StoredTimeline): Timeline => {
+  const tracks = stored.tracks.map(({ pieces, ...track }) => ({ ...track, table: PieceTable.of(pieces) }));
+  return { tracks, marks: stored.marks, places: stored.places ?? placesOfPieces(tracks) };
+};
+
+/** The places of what is heard: the audio pieces themselves. */
+function placesOfPieces(tracks: readonly Track[]): TakePlace[] {
+  return tracks.flatMap((track) =>
+    track.table.pieces.flatMap((piece, index) =>
+      piece.kind === 'audio' ? [placeOfPiece(piece, track.id, track.table.sheetStartOf(index))] : [],
+    ),
+  );
+}
+
+export const placeOfPiece = (
+  { source, channel, from, length }: AudioPiece,
+  track: string,
+  at: number,
+): TakePlace => ({ source, channel, track, at, from, length });

@@ -25,7 +25,8 @@ export type LookUpPeaks = (
 export interface LivePeaks {
   startFrame: number;
   frames: number;
-  peaks: Float32Array;
+  /** Peaks by stave; a stave that is not recorded has none. */
+  staves: ReadonlyMap<number, Float32Array>;
 }
 
 export interface SheetPicture {
@@ -153,19 +154,30 @@ function drawWave(
 
 function drawLive(
   context: CanvasRenderingContext2D,
-  { geometry, page, firstRow, lastRow }: SheetPicture,
-  live: LivePeaks,
+  picture: SheetPicture,
+  { startFrame, frames, staves }: LivePeaks,
 ) {
-  const { startFrame, frames, peaks } = live;
+  const range = { from: startFrame, to: startFrame + frames };
+  for (const [stave, peaks] of staves) drawLiveStave(context, picture, range, stave, peaks);
+}
+
+/** The new reading covers what it will stand over. */
+function drawLiveStave(
+  context: CanvasRenderingContext2D,
+  { geometry, page, firstRow, lastRow }: SheetPicture,
+  range: { from: number; to: number },
+  stave: number,
+  peaks: Float32Array,
+) {
+  const startFrame = range.from;
   const count = peaks.length / peakFields;
-  context.fillStyle = page.ink;
-  for (const stretch of rowStretches(
-    geometry,
-    { from: startFrame, to: startFrame + frames },
-    firstRow,
-    lastRow,
-  )) {
-    drawWave(context, geometry, stretch, 0, (first, last) => {
+  for (const stretch of rowStretches(geometry, range, firstRow, lastRow)) {
+    const { centre, half } = staveBox(geometry, stretch.row, stave);
+    const x = xOfFrame(geometry, stretch.from, stretch.row);
+    context.fillStyle = page.sheet;
+    context.fillRect(x, centre - half, xOfFrame(geometry, stretch.to, stretch.row) - x, 2 * half);
+    context.fillStyle = page.ink;
+    drawWave(context, geometry, stretch, stave, (first, last) => {
       let low = Infinity;
       let high = -Infinity;
       const end = Math.min(
@@ -204,7 +216,7 @@ function drawStrikes(
 }
 
 /** Proofreader's signs: a wave under a flub, a dagger at a note, a pilcrow where a part begins; each again in the margin. */
-const signs = { flub: '∿', note: '†', part: '¶' } as const;
+const signs = { flub: '∿', note: '†', part: '¶', clipped: 'clip', faint: 'faint' } as const;
 
 function drawMark(
   context: CanvasRenderingContext2D,
@@ -214,16 +226,18 @@ function drawMark(
   const row = rowOfFrame(geometry, mark.at);
   const lastMarkRow = rowOfFrame(geometry, mark.at + Math.max(0, mark.length - 1));
   if (lastMarkRow < firstRow || row > lastRow) return;
-  const colour = mark.kind === 'flub' ? page.ochre : page.blue;
+  const colour = mark.kind === 'note' || mark.kind === 'part' ? page.blue : page.ochre;
   const x = xOfFrame(geometry, mark.at, row);
   const { top, bottom } = rowBox(geometry, row);
   context.fillStyle = colour;
   context.strokeStyle = colour;
   context.textBaseline = 'middle';
   context.textAlign = 'center';
-  context.font = signFont;
-  const margin = { flub: bottom - 14, note: top + 8, part: top + 8 }[mark.kind];
-  context.fillText(signs[mark.kind], margins.left - 40, margin);
+  const level = mark.kind === 'clipped' || mark.kind === 'faint';
+  context.font = level ? noteFont : signFont;
+  const margin = { flub: bottom - 14, note: top + 8, part: top + 8, clipped: top + 8, faint: bottom - 14 };
+  context.fillText(signs[mark.kind], margins.left - 40, margin[mark.kind]);
+  if (level) return drawLevelMark(context, geometry, mark, firstRow, lastRow);
   if (mark.kind === 'flub') {
     const shortest = geometry.framesPerRow * (26 / contentWidth(geometry));
     const range = { from: mark.at, to: mark.at + Math.max(mark.length, shortest) };
@@ -245,6 +259,26 @@ function drawMark(
   context.fillText(mark.name, x + 16, top - 8);
 }
 
+/** A flat line on top of what was clipped, a dotted one under what was too faint. */
+function drawLevelMark(
+  context: CanvasRenderingContext2D,
+  geometry: SheetGeometry,
+  { kind, at, length }: Mark,
+  firstRow: number,
+  lastRow: number,
+) {
+  const shortest = geometry.framesPerRow * (14 / contentWidth(geometry));
+  context.lineWidth = 3;
+  context.setLineDash(kind === 'faint' ? [2, 4] : []);
+  const range = { from: at, to: at + Math.max(length, shortest) };
+  for (const { row, from, to } of rowStretches(geometry, range, firstRow, lastRow)) {
+    const { top, bottom } = rowBox(geometry, row);
+    const y = kind === 'clipped' ? top + 1 : bottom - 1;
+    line(context, xOfFrame(geometry, from, row), y, xOfFrame(geometry, to, row), y);
+  }
+  context.setLineDash([]);
+}
+
 function drawWavy(context: CanvasRenderingContext2D, from: number, to: number, y: number) {
   context.lineWidth = 2;
   context.beginPath();
@@ -260,15 +294,17 @@ export interface SheetOverlay {
   selection: { from: number; to: number } | null;
   /** The frame heard or recorded now. */
   head: number | null;
-  /** Number of the take that is being recorded. */
-  recordingTake: number | null;
+  /** What is being recorded: “take ③”, or “2 tracks · take ③”. */
+  recording: string | null;
+  /** Before a punch: where it is, the seconds left, of how many, and whether to show them large. */
+  rolling: { at: number; left: number; seconds: number; large: boolean } | null;
   firstRow: number;
   lastRow: number;
 }
 
 /** Caret, selection and head: drawn over the sheet, as often as the head moves. */
 export function drawOverlay(context: CanvasRenderingContext2D, overlay: SheetOverlay): void {
-  const { geometry, page, caret, selection, head, recordingTake, firstRow, lastRow } = overlay;
+  const { geometry, page, caret, selection, head, recording, rolling, firstRow, lastRow } = overlay;
   if (selection) {
     for (const { row, from, to } of rowStretches(geometry, selection, firstRow, lastRow)) {
       const { top, bottom } = rowBox(geometry, row);
@@ -279,10 +315,47 @@ export function drawOverlay(context: CanvasRenderingContext2D, overlay: SheetOve
     drawEdge(context, overlay, selection.from, page.blue);
     drawEdge(context, overlay, selection.to, page.blue);
   }
-  if (recordingTake === null) drawCaret(context, overlay, caret);
+  if (recording === null) drawCaret(context, overlay, caret);
+  if (rolling) drawRolling(context, overlay, rolling);
   if (head === null) return;
-  drawEdge(context, overlay, head, recordingTake === null ? page.blue : page.vermilion, 2);
-  if (recordingTake !== null) drawRecordingHead(context, overlay, head, recordingTake);
+  drawEdge(context, overlay, head, recording === null ? page.blue : page.vermilion, 2);
+  if (recording !== null) drawRecordingHead(context, overlay, head, recording);
+}
+
+/** A clock hand that sweeps towards the punch, with the seconds that are left. */
+function drawRolling(
+  context: CanvasRenderingContext2D,
+  { geometry, page, firstRow, lastRow }: SheetOverlay,
+  { at, left, seconds, large }: NonNullable<SheetOverlay['rolling']>,
+) {
+  const row = rowOfFrame(geometry, at);
+  if (row < firstRow || row > lastRow) return;
+  const { top, bottom } = rowBox(geometry, row);
+  const x = xOfFrame(geometry, at, row);
+  const radius = large ? 26 : 9;
+  const right = x + radius * 2 + 150 < margins.left + contentWidth(geometry) + margins.right;
+  const centre = { x: right ? x + radius + 8 : x - radius - 8, y: large ? (top + bottom) / 2 : top + 1 };
+  const turn = Math.min(1, Math.max(0, left / seconds)) * 2 * Math.PI;
+  context.fillStyle = page.sheet;
+  context.beginPath();
+  context.arc(centre.x, centre.y, radius + 3, 0, 2 * Math.PI);
+  context.fill();
+  context.fillStyle = page.vermilion;
+  context.beginPath();
+  context.moveTo(centre.x, centre.y);
+  context.arc(centre.x, centre.y, radius, -Math.PI / 2, -Math.PI / 2 + turn);
+  context.closePath();
+  context.fill();
+  context.strokeStyle = page.vermilion;
+  context.lineWidth = 1.5;
+  context.beginPath();
+  context.arc(centre.x, centre.y, radius, 0, 2 * Math.PI);
+  context.stroke();
+  context.font = large ? `600 24px 'Atkinson Hyperlegible Next Variable', sans-serif` : `600 ${labelFont}`;
+  context.textBaseline = 'middle';
+  context.textAlign = right ? 'left' : 'right';
+  const text = large ? String(Math.ceil(left)) : `recording in ${left.toFixed(1)} s`;
+  context.fillText(text, centre.x + (right ? radius + 8 : -radius - 8), centre.y);
 }
 
 function drawEdge(
@@ -317,13 +390,11 @@ function drawCaret(context: CanvasRenderingContext2D, overlay: SheetOverlay, fra
   context.stroke();
 }
 
-const circled = (number: number) => (number <= 20 ? String.fromCodePoint(0x245f + number) : `(${number})`);
-
 function drawRecordingHead(
   context: CanvasRenderingContext2D,
   { geometry, page }: SheetOverlay,
   head: number,
-  take: number,
+  what: string,
 ) {
   const row = rowOfFrame(geometry, head);
   const x = xOfFrame(geometry, head, row);
@@ -334,7 +405,7 @@ function drawRecordingHead(
   context.fill();
   context.font = `600 ${labelFont}`;
   context.textBaseline = 'middle';
-  const text = `recording · take ${circled(take)}`;
+  const text = `recording ${what}`;
   const right =
     x + 10 + context.measureText(text).width < margins.left + contentWidth(geometry) + margins.right;
   context.textAlign = right ? 'left' : 'right';

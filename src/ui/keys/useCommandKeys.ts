@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import { commands } from './commands';
+import { commands, type Command } from './commands';
 
 /** `Mod` in the tables: Ctrl, or Cmd where there is one. */
 function chordOf(event: KeyboardEvent): string {
@@ -14,7 +14,10 @@ function chordOf(event: KeyboardEvent): string {
     .join('+');
 }
 
-const byChord = new Map(commands.flatMap((command) => command.keys.map((keys) => [keys, command] as const)));
+const byChord = new Map<string, Command[]>();
+for (const command of commands) {
+  for (const chord of command.keys) byChord.set(chord, [...(byChord.get(chord) ?? []), command]);
+}
 
 /** Keys never act while text is being written, a menu or dialog is open, or a control has been reached with Tab. */
 function isBusy(event: KeyboardEvent): boolean {
@@ -41,12 +44,12 @@ export function useCommandKeys(): void {
     const swallowed = new Set<string>();
     const down = (event: KeyboardEvent) => {
       if (event.altKey || isBusy(event)) return;
-      const command = byChord.get(chordOf(event));
-      if (!command) return;
+      const meant = byChord.get(chordOf(event));
+      if (!meant) return;
       event.preventDefault();
       event.stopPropagation();
       swallowed.add(event.code);
-      if (!event.repeat || command.group === 'Move') command.run();
+      for (const { group, run } of meant) if (!event.repeat || group === 'Move') run();
     };
     // A button acts on Space when the key comes up again.
     const up = (event: KeyboardEvent) => {

@@ -8,9 +8,11 @@ import { useSession } from '@/state/session';
 import { useCommandKeys } from '../../keys/useCommandKeys';
 import { KeySheet } from '../../keys/KeySheet';
 import { Deck } from './Deck';
+import { EditStrip } from './EditStrip';
 import { LevelColumn } from './LevelColumn';
 import { SidePanel } from './SidePanel';
 import { Sheet } from './Sheet';
+import { SoundCheckDialog } from './SoundCheckDialog';
 
 /** Script left, sheet in the middle, level right, deck below. */
 export function BoothView() {
@@ -34,11 +36,15 @@ export function BoothView() {
     <>
       <Box sx={{ flex: 1, display: 'flex', minHeight: 0 }}>
         <SidePanel />
-        {partId && <Sheet key={partId} />}
+        <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
+          <EditStrip />
+          {partId && <Sheet key={partId} />}
+        </Box>
         <LevelColumn />
       </Box>
       <Deck />
       <KeySheet />
+      <SoundCheckDialog />
     </>
   );
 }

@@ -1,37 +1,32 @@
 'use client';
 import FiberManualRecord from '@mui/icons-material/FiberManualRecord';
-import KeyboardOutlined from '@mui/icons-material/KeyboardOutlined';
 import PlayArrow from '@mui/icons-material/PlayArrow';
-import Redo from '@mui/icons-material/Redo';
 import Stop from '@mui/icons-material/Stop';
 import Undo from '@mui/icons-material/Undo';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import IconButton from '@mui/material/IconButton';
-import MenuItem from '@mui/material/MenuItem';
-import Select from '@mui/material/Select';
-import Tooltip from '@mui/material/Tooltip';
-import { useEffect, useRef, type ReactNode } from 'react';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
+import { useLayoutEffect, useRef, type ReactNode } from 'react';
 import { formatTime } from '@/core/base/units';
-import { closeUpSelection, redo, stetSelection, strikeSelection, undo, usePart } from '@/state/part';
-import { rateOfProject, useSession } from '@/state/session';
-import { headFrame, recordIntent, useTransport } from '@/state/transport';
-import { secondsPerRowChoices, setSecondsPerRow, useView } from '@/state/view';
-import { mark, togglePlay, toggleRecord } from '../../keys/commands';
+import { useInput } from '@/state/input';
+import { usePart } from '@/state/part';
+import { recordSettings } from '@/state/projectActions';
+import { modeNames, recordIntent } from '@/state/recordPlan';
+import { retakeSentence } from '@/state/recording';
+import { rateOfProject, useSession, type RecordMode } from '@/state/session';
+import { headFrame, useTransport } from '@/state/transport';
+import { mark, setMode, togglePlay, toggleRecord } from '../../keys/commands';
+import { RecordOptions } from './RecordOptions';
 
 /** A click on the deck leaves the focus where it was: Space and Enter go on meaning play and record. */
 const keepFocus = (event: { preventDefault: () => void }) => event.preventDefault();
 
+/** Everything that records and plays; editing has its own strip above the sheet. */
 export function Deck() {
   const mode = useTransport((state) => state.mode);
   const readOnly = useSession((state) => state.readOnly);
-  const idle = mode === 'idle';
-  const selected = usePart((state) => state.selection !== null);
-  const historyAt = usePart((state) => state.historyAt);
-  const historyLength = usePart((state) => state.historyLength);
-  const steps = usePart((state) => state.steps);
-  const undoLabel = steps.get(historyAt - 1)?.label;
-  const redoLabel = historyAt < historyLength ? steps.get(historyAt)?.label : undefined;
+  const recording = mode === 'recording' || mode === 'rolling';
   return (
     <Box
       component="footer"
@@ -49,13 +44,22 @@ export function Deck() {
       }}
     >
       <RecordButton />
-      <DeckButton
-        onClick={togglePlay}
-        disabled={mode === 'recording' || mode === 'finishing'}
-        icon={mode === 'playing' ? <Stop /> : <PlayArrow />}
-        title={mode === 'playing' ? 'Stop' : 'Play'}
-        detail="Space"
-      />
+      {recording ? (
+        <DeckButton
+          onClick={() => void retakeSentence()}
+          icon={<Undo />}
+          title="Again"
+          detail="from sentence start · ⌫"
+        />
+      ) : (
+        <DeckButton
+          onClick={togglePlay}
+          disabled={mode === 'finishing'}
+          icon={mode === 'playing' ? <Stop /> : <PlayArrow />}
+          title={mode === 'playing' ? 'Stop' : 'Play'}
+          detail="Space"
+        />
+      )}
       <DeckButton
         onClick={() => mark('flub')}
         disabled={readOnly}
@@ -65,51 +69,43 @@ export function Deck() {
       />
       <Clock />
       <Box sx={{ flex: 1 }} />
-      <EditButton name="Strike" keys="Backspace" disabled={!selected} onClick={strikeSelection} />
-      <EditButton name="Stet" keys="Shift+Backspace" onClick={stetSelection} />
-      <EditButton name="Close up" keys="Ctrl/Cmd+J" onClick={closeUpSelection} />
-      <Small
-        label={undoLabel ? `Undo ${undoLabel}` : 'Nothing to undo'}
-        disabled={!undoLabel || !idle || readOnly}
-        onClick={() => void undo()}
-      >
-        <Undo fontSize="small" />
-      </Small>
-      <Small
-        label={redoLabel ? `Redo ${redoLabel}` : 'Nothing to redo'}
-        disabled={!redoLabel || !idle || readOnly}
-        onClick={() => void redo()}
-      >
-        <Redo fontSize="small" />
-      </Small>
-      <RowLength />
-      <Small label="All keys (?)" onClick={() => useView.setState({ keysShown: true })}>
-        <KeyboardOutlined fontSize="small" />
-      </Small>
+      <ModeChoice />
+      <RecordOptions />
     </Box>
   );
 }
 
-interface EditButtonProps {
-  name: string;
-  keys: string;
-  disabled?: boolean;
-  onClick: () => void;
-}
+const modeHints: Record<RecordMode, string> = {
+  continue: 'At the end of the part · 1',
+  retake: 'From the caret on, after a run-up (punch-and-roll) · 2',
+  insert: 'Into a gap that opens at the caret · 3',
+  patch: 'Over the selection · 4',
+};
 
-function EditButton({ name, keys, disabled, onClick }: EditButtonProps) {
+function ModeChoice() {
   const idle = useTransport((state) => state.mode === 'idle');
   const readOnly = useSession((state) => state.readOnly);
+  useSession((state) => state.project?.recording);
   return (
-    <Button
-      disabled={disabled || !idle || readOnly}
-      onClick={onClick}
-      title={keys}
+    <ToggleButtonGroup
+      exclusive
       size="small"
-      color="inherit"
+      value={recordSettings().mode}
+      onChange={(_, value: RecordMode | null) => value && setMode(value)}
+      disabled={!idle || readOnly}
+      aria-label="What Record does"
     >
-      {name}
-    </Button>
+      {(Object.keys(modeNames) as RecordMode[]).map((mode) => (
+        <ToggleButton
+          key={mode}
+          value={mode}
+          title={modeHints[mode]}
+          sx={{ textTransform: 'none', px: 1.75, height: 36, color: 'text.primary' }}
+        >
+          {modeNames[mode]}
+        </ToggleButton>
+      ))}
+    </ToggleButtonGroup>
   );
 }
 
@@ -144,6 +140,7 @@ function DeckButton({ onClick, icon, title, detail, disabled }: DeckButtonProps)
         color: 'text.primary',
         bgcolor: 'background.paper',
         px: 2,
+        whiteSpace: 'nowrap',
       }}
     >
       <Box sx={{ lineHeight: 1.25 }}>
@@ -163,18 +160,25 @@ function DeckButton({ onClick, icon, title, detail, disabled }: DeckButtonProps)
 function RecordButton() {
   const mode = useTransport((state) => state.mode);
   // Everything the intent is made of, so that the button says it anew.
-  useTransport((state) => state.input);
-  usePart((state) => state.id);
+  useInput((state) => state.status);
+  useInput((state) => state.microphones);
+  usePart((state) => state.timeline);
+  usePart((state) => state.caret);
+  usePart((state) => state.selection);
   useSession((state) => state.sources);
+  useSession((state) => state.project);
   useSession((state) => state.readOnly);
   const recording = mode === 'recording';
+  const rolling = mode === 'rolling';
   const intent = recordIntent();
   const overruns = useTransport((state) => state.live?.overrunFrames ?? 0);
+  const title = recording ? 'Recording' : rolling ? 'Run-up' : modeNames[recordSettings().mode];
+  const detail = recording ? 'Enter stops' : rolling ? 'Enter calls it off' : intent.label;
   return (
     <Button
       onClick={toggleRecord}
-      disabled={!recording && !intent.can}
-      aria-label={recording ? 'Stop recording' : 'Record'}
+      disabled={!recording && !rolling && !intent.can}
+      aria-label={recording ? 'Stop recording' : rolling ? 'Call the run-up off' : 'Record'}
       variant={recording ? 'contained' : 'outlined'}
       color="error"
       startIcon={<FiberManualRecord sx={{ fontSize: '16px !important' }} />}
@@ -183,13 +187,25 @@ function RecordButton() {
         textAlign: 'left',
         px: 2.25,
         minWidth: 148,
+        maxWidth: 300,
         bgcolor: recording ? undefined : 'background.paper',
       }}
     >
-      <Box sx={{ lineHeight: 1.25 }}>
-        {recording ? 'Recording' : 'Continue'}
-        <Box component="span" sx={{ display: 'block', fontSize: 12, fontWeight: 400 }}>
-          {overruns > 0 ? `${overruns} frames lost` : recording ? 'Enter stops' : intent.label}
+      <Box sx={{ lineHeight: 1.25, minWidth: 0 }}>
+        {title}
+        <Box
+          component="span"
+          title={detail}
+          sx={{
+            display: 'block',
+            fontSize: 12,
+            fontWeight: 400,
+            whiteSpace: 'nowrap',
+            overflow: 'hidden',
+            textOverflow: 'ellipsis',
+          }}
+        >
+          {overruns > 0 ? `${overruns} frames lost` : detail}
         </Box>
       </Box>
     </Button>
@@ -201,7 +217,7 @@ function Clock() {
   const ref = useRef<HTMLDivElement>(null);
   const caret = usePart((state) => state.caret);
   const mode = useTransport((state) => state.mode);
-  useEffect(() => {
+  useLayoutEffect(() => {
     const rate = rateOfProject();
     let frame = 0;
     const show = () => {
@@ -217,47 +233,13 @@ function Clock() {
       role="timer"
       aria-label="Position on the sheet"
       data-testid="clock"
-      sx={{ fontSize: 27, fontVariantNumeric: 'tabular-nums', minWidth: 150, ml: 1, letterSpacing: '0.01em' }}
+      sx={{
+        fontSize: 27,
+        fontVariantNumeric: 'tabular-nums',
+        minWidth: 142,
+        ml: 0.5,
+        letterSpacing: '0.01em',
+      }}
     />
-  );
-}
-
-interface SmallProps {
-  label: string;
-  disabled?: boolean;
-  onClick: () => void;
-  children: ReactNode;
-}
-
-function Small({ label, disabled, onClick, children }: SmallProps) {
-  return (
-    <Tooltip title={label}>
-      <span>
-        <IconButton size="small" aria-label={label} disabled={disabled} onClick={onClick}>
-          {children}
-        </IconButton>
-      </span>
-    </Tooltip>
-  );
-}
-
-function RowLength() {
-  const secondsPerRow = useView((state) => state.secondsPerRow);
-  return (
-    <Select
-      size="small"
-      value={secondsPerRow}
-      onChange={(event) => setSecondsPerRow(Number(event.target.value))}
-      aria-label="Seconds per row"
-      renderValue={(value) => `${value} s per row`}
-      sx={{ borderRadius: 999, fontSize: 13, height: 34 }}
-      MenuProps={{ disableRestoreFocus: true }}
-    >
-      {secondsPerRowChoices.map((choice) => (
-        <MenuItem key={choice} value={choice}>
-          {choice} s per row
-        </MenuItem>
-      ))}
-    </Select>
   );
 }

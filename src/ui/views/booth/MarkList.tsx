@@ -12,7 +12,7 @@ import { useSession } from '@/state/session';
 import { useTransport } from '@/state/transport';
 import { serif } from '../../theme/theme';
 
-const signs = { flub: '∿', note: '†', part: '¶' } as const;
+const signs = { flub: '∿', note: '†', part: '¶', clipped: 'clip', faint: 'faint' } as const;
 
 /** All marks in order of time: jump, rename, delete. */
 export function MarkList() {
@@ -63,10 +63,11 @@ function MarkRow({ mark }: { mark: Mark }) {
         <Box
           component="span"
           sx={{
-            width: 18,
+            minWidth: 18,
             fontFamily: serif,
             fontWeight: 700,
-            color: mark.kind === 'flub' ? 'warning.main' : 'secondary.main',
+            fontSize: signs[mark.kind].length > 1 ? 12 : undefined,
+            color: mark.kind === 'note' || mark.kind === 'part' ? 'secondary.main' : 'warning.main',
           }}
         >
           {signs[mark.kind]}

@@ -2,7 +2,8 @@
 import Box from '@mui/material/Box';
 import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
 import { formatTime } from '@/core/base/units';
-import { sheetFramesOf } from '@/core/timeline/timeline';
+import { sheetFramesOf, type Timeline } from '@/core/timeline/timeline';
+import type { LiveTake } from '@/state/liveTake';
 import { select, setCaret, usePart } from '@/state/part';
 import { peakCache } from '@/state/peaks';
 import { useSession } from '@/state/session';
@@ -21,6 +22,7 @@ import {
 import { surface } from '../../canvas/surface';
 import { useSize } from '../../hooks/useSize';
 import { usePage } from '../../theme/AppTheme';
+import { circledNumber } from '../../components/circledNumber';
 
 /** The wrapped waveform of the open part. Drawing reads peaks of the visible rows only, and happens only on change. */
 export function Sheet() {
@@ -35,6 +37,8 @@ export function Sheet() {
   const selection = usePart((state) => state.selection);
   const live = useTransport((state) => state.live);
   const mode = useTransport((state) => state.mode);
+  const rolling = useTransport((state) => state.rolling);
+  const counting = useSession((state) => state.project?.recording?.countIn ?? 'none');
   const rateHz = useSession((state) => state.project?.rateHz ?? 48_000);
   const secondsPerRow = useView((state) => state.secondsPerRow);
   const [liveFrames, setLiveFrames] = useState(0);
@@ -46,7 +50,7 @@ export function Sheet() {
       width: size.width,
       framesPerRow: secondsPerRow * rateHz,
       staves: timeline.tracks.length,
-      frames: sheetFramesOf(timeline) + (live ? liveFrames : 0),
+      frames: Math.max(sheetFramesOf(timeline), live ? live.startFrame + liveFrames : 0),
     }),
     [size.width, secondsPerRow, rateHz, timeline, live, liveFrames],
   );
@@ -64,7 +68,7 @@ export function Sheet() {
     const context = base.current && surface(base.current, size.width, size.height, scrollTop);
     if (!context || size.width === 0) return;
     const peaks = peakCache.span.bind(peakCache);
-    const picture = live && { startFrame: live.startFrame, frames: live.frames, peaks: live.peaks };
+    const picture = live && livePicture(live, timeline);
     drawSheet(context, { geometry, rateHz, page, timeline, live: picture, peaks, ...rows });
   }, [geometry, rows, page, rateHz, timeline, live, liveFrames, loads, scrollTop, size]);
 
@@ -90,11 +94,22 @@ export function Sheet() {
       caret,
       selection,
       head,
-      recordingTake: live?.take ?? null,
+      recording:
+        live &&
+        `${live.trackIds.length > 1 ? `${live.trackIds.length} tracks` : ''} · take ${circledNumber(live.take)}`.replace(
+          /^ /,
+          '',
+        ),
+      rolling: rolling && {
+        at: rolling.fromFrame,
+        left: Math.max(0, rolling.until - performance.now() / 1000),
+        seconds: rolling.seconds,
+        large: counting === 'sweep',
+      },
       ...rows,
     });
     if (head !== null) reveal(head, rowHeight(geometry));
-  }, [geometry, page, caret, selection, live, rows, scrollTop, size, reveal]);
+  }, [geometry, page, caret, selection, live, rolling, counting, rows, scrollTop, size, reveal]);
 
   useEffect(() => {
     paintOverlay();
@@ -148,6 +163,14 @@ export function Sheet() {
   );
 }
 
+/** Peaks of the running take, by the staves it is recorded on. */
+function livePicture(live: LiveTake, { tracks }: Timeline) {
+  const staves = new Map(
+    live.trackIds.map((id, channel) => [tracks.findIndex((track) => track.id === id), live.peaksOf(channel)]),
+  );
+  return { startFrame: live.startFrame, frames: live.frames, staves };
+}
+
 /** Click sets the caret, drag selects, Shift+click extends the selection; across rows as well. */
 function usePointer(geometry: SheetGeometry, scrollTop: number) {
   const anchor = useRef<number | null>(null);
@@ -157,7 +180,8 @@ function usePointer(geometry: SheetGeometry, scrollTop: number) {
   };
   return {
     onPointerDown: (event: PointerEvent<HTMLCanvasElement>) => {
-      if (event.button !== 0 || useTransport.getState().mode === 'recording') return;
+      const { mode } = useTransport.getState();
+      if (event.button !== 0 || mode === 'recording' || mode === 'rolling') return;
       const frame = frameOf(event);
       event.currentTarget.setPointerCapture(event.pointerId);
       if (event.shiftKey) {

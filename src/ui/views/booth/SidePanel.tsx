@@ -3,6 +3,7 @@ import Box from '@mui/material/Box';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import { usePart } from '@/state/part';
+import { takesOf } from '@/state/recordPlan';
 import { useSession } from '@/state/session';
 import { useView, type BoothView } from '@/state/view';
 import { MarkList } from './MarkList';
@@ -14,7 +15,7 @@ export function SidePanel() {
   const partId = usePart((state) => state.id);
   const marks = usePart((state) => state.timeline.marks.length);
   const sources = useSession((state) => state.sources);
-  const takes = [...sources.values()].filter((source) => source.partId === partId).length;
+  const takes = takesOf(partId, sources.values()).length;
   return (
     <Box
       sx={{

@@ -1,52 +1,166 @@
 'use client';
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useMemo } from 'react';
-import { format } from 'date-fns';
-import { formatTime } from '@/core/base/units';
+import { useMemo, useState } from 'react';
 import { sourcesOf } from '@/core/timeline/timeline';
 import { usePart } from '@/state/part';
-import { useSession } from '@/state/session';
-import { serif } from '../../theme/theme';
+import { takesOf } from '@/state/recordPlan';
+import { useSession, type SourceRecord } from '@/state/session';
+import {
+  chooseOnly,
+  equalGains,
+  hearInSelection,
+  playCompared,
+  restoreTake,
+  stackOfSelection,
+  useTakes,
+} from '@/state/takes';
+import { useTransport } from '@/state/transport';
+import { circledNumber } from '../../components/circledNumber';
+import { TakeExportDialog } from './TakeExportDialog';
+import { TakeRow } from './TakeRow';
 
 /** Every recording of this part; a take stays here whatever was done to it on the sheet. */
 export function TakeList() {
   const partId = usePart((state) => state.id);
   const timeline = usePart((state) => state.timeline);
   const sources = useSession((state) => state.sources);
-  const takes = useMemo(
-    () => [...sources.values()].filter((source) => source.partId === partId).sort((a, b) => a.take - b.take),
-    [sources, partId],
-  );
+  const chosen = useTakes((state) => state.chosen);
+  const all = useMemo(() => takesOf(partId, sources.values(), true), [sources, partId]);
+  const takes = all.filter((take) => !take.deleted);
+  const deleted = all.filter((take) => take.deleted);
   const used = useMemo(() => sourcesOf(timeline), [timeline]);
-  if (takes.length === 0) {
+  if (all.length === 0) {
     return (
       <Typography color="text.secondary" sx={{ p: 2.5 }}>
         No takes yet. Choose an input above, then press Enter.
       </Typography>
     );
   }
+  const picked = takes.filter((take) => chosen.has(take.id));
+  return (
+    <Box sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
+      <SelectionStack />
+      <Box
+        component="ol"
+        sx={{ overflowY: 'auto', flex: 1, m: 0, px: 1.25, py: 0.5, listStyle: 'none' }}
+        aria-label="Takes"
+      >
+        {takes.map((take) => (
+          <TakeRow key={take.id} take={take} onSheet={used.has(take.id)} chosen={chosen.has(take.id)} />
+        ))}
+        {deleted.map((take) => (
+          <Box component="li" key={take.id} sx={{ py: 0.75, color: 'text.secondary', fontSize: 13 }}>
+            <s>{take.name}</s> · deleted, gone for good when the project is closed
+            <Button size="small" onClick={() => restoreTake(take)}>
+              Bring back
+            </Button>
+          </Box>
+        ))}
+      </Box>
+      <Actions takes={takes} picked={picked} />
+    </Box>
+  );
+}
+
+/** Where takes overlap they are a stack: for the selection, which one is heard. */
+function SelectionStack() {
+  // What the stack is made of.
+  usePart((state) => state.selection);
+  usePart((state) => state.timeline);
+  useSession((state) => state.sources);
+  const idle = useTransport((state) => state.mode === 'idle');
+  const readOnly = useSession((state) => state.readOnly);
+  const { takes, heard } = stackOfSelection();
+  if (takes.length < 2) return null;
   return (
     <Box
-      component="ol"
-      sx={{ overflowY: 'auto', flex: 1, m: 0, p: 1.5, listStyle: 'none' }}
-      aria-label="Takes"
+      role="radiogroup"
+      aria-label="Heard in the selection"
+      onMouseDown={(event) => event.preventDefault()}
+      sx={{ p: 1.25, borderBottom: 1, borderColor: 'divider', bgcolor: 'page.wash' }}
     >
+      <Typography variant="body2" color="text.secondary">
+        Heard in the selection
+      </Typography>
       {takes.map((take) => (
-        <Box component="li" key={take.id} sx={{ py: 1, borderBottom: 1, borderColor: 'divider' }}>
-          <Box sx={{ display: 'flex', justifyContent: 'space-between' }}>
-            <Box component="span" sx={{ fontFamily: serif, fontWeight: 650 }}>
-              {take.name}
-            </Box>
-            <span>{formatTime((take.frames - take.handleFrames) / take.rateHz, true)}</span>
-          </Box>
-          <Box sx={{ color: 'text.secondary', fontSize: 13 }}>
-            {format(take.startedAt, 'd MMM yyyy, HH:mm')} · {take.input}
-            {take.overrunFrames > 0 && ` · ${take.overrunFrames} frames lost`}
-            {!used.has(take.id) && ' · not on the sheet now; undo brings it back'}
-          </Box>
-        </Box>
+        <Button
+          key={take.id}
+          size="small"
+          role="radio"
+          aria-checked={heard.has(take.id)}
+          aria-label={`Hear ${take.name}`}
+          variant={heard.has(take.id) ? 'contained' : 'text'}
+          color="secondary"
+          disabled={!idle || readOnly}
+          onClick={() => hearInSelection(take)}
+          sx={{ minWidth: 0, px: 1.5, mr: 0.5, fontSize: 16 }}
+        >
+          {circledNumber(take.take)}
+        </Button>
       ))}
+    </Box>
+  );
+}
+
+function Actions({ takes, picked }: { takes: readonly SourceRecord[]; picked: readonly SourceRecord[] }) {
+  const [exporting, setExporting] = useState(false);
+  const circled = takes.filter((take) => take.circled);
+  return (
+    <Box
+      onMouseDown={(event) => event.preventDefault()}
+      sx={{ borderTop: 1, borderColor: 'divider', p: 1, display: 'flex', flexWrap: 'wrap', gap: 0.5 }}
+    >
+      {picked.length === 2 && <Compare takes={picked} />}
+      <Button
+        size="small"
+        color="inherit"
+        disabled={circled.length === 0}
+        onClick={() => chooseOnly(circled.map(({ id }) => id))}
+      >
+        Select circled
+      </Button>
+      <Button size="small" color="inherit" disabled={picked.length === 0} onClick={() => setExporting(true)}>
+        Export {picked.length || ''} …
+      </Button>
+      {exporting && <TakeExportDialog takes={picked} onClose={() => setExporting(false)} />}
+    </Box>
+  );
+}
+
+/** Two takes at equal loudness; while one plays, the other goes on from the same moment. */
+function Compare({ takes }: { takes: readonly SourceRecord[] }) {
+  const playing = useTransport((state) => state.playingTake);
+  const gains = equalGains(takes);
+  return (
+    <Box
+      role="group"
+      aria-label="Compare at equal loudness"
+      sx={{ width: '100%', display: 'flex', gap: 1, alignItems: 'center' }}
+    >
+      <Typography variant="body2" color="text.secondary">
+        Compare
+      </Typography>
+      {takes.map((take) => {
+        const gain = gains.get(take.id) ?? 0;
+        return (
+          <Button
+            key={take.id}
+            size="small"
+            color="secondary"
+            variant={playing === take.id ? 'contained' : 'outlined'}
+            aria-label={`Compare: hear ${take.name}`}
+            title={
+              gain === 0 ? 'As it is' : `${gain.toFixed(1).replace('-', '−')} dB, to be as loud as the other`
+            }
+            onClick={() => void playCompared(take, takes)}
+          >
+            {circledNumber(take.take)}
+            {gain < -0.05 && ` ${gain.toFixed(1).replace('-', '−')} dB`}
+          </Button>
+        );
+      })}
     </Box>
   );
 }

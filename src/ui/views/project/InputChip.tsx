@@ -1,70 +1,84 @@
 'use client';
 import FiberManualRecord from '@mui/icons-material/FiberManualRecord';
+import WarningAmber from '@mui/icons-material/WarningAmber';
 import Chip from '@mui/material/Chip';
 import Divider from '@mui/material/Divider';
 import ListItemText from '@mui/material/ListItemText';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
-import { useState } from 'react';
-import { microphones } from '@/state/engine';
+import { useRef, useState } from 'react';
+import { chooseInput, inputName, missingMicrophone, refreshDevices, useInput } from '@/state/input';
 import { useSession, type InputChoice } from '@/state/session';
-import { chooseInput, useTransport } from '@/state/transport';
+import { useTransport } from '@/state/transport';
+import { InputDialog } from './InputDialog';
 
-const nameOf = (choice: InputChoice) => (choice.kind === 'reader' ? 'Practice reader' : choice.label);
+const audioFiles = 'audio/*,.wav,.flac,.mp3,.m4a,.ogg,.opus,.webm';
 
 /** The input is always in sight. None is taken until the user chooses one; the one used last is offered, not opened. */
 export function InputChip() {
-  const { input, choice, inputDetail, mode } = useTransport();
+  const { status, choice, detail, warnings, microphones } = useInput();
+  const mode = useTransport((state) => state.mode);
   const remembered = useSession((state) => state.project?.input ?? null);
   const readOnly = useSession((state) => state.readOnly);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const [devices, setDevices] = useState<{ deviceId: string; label: string }[]>([]);
+  const [settings, setSettings] = useState(false);
+  const picker = useRef<HTMLInputElement>(null);
   if (readOnly) return null;
 
-  const open = async (target: HTMLElement) => {
-    setDevices(await microphones());
-    setAnchor(target);
-  };
-  const choose = (chosen: InputChoice) => {
+  const choose = (chosen: InputChoice, file: File | null = null) => {
     setAnchor(null);
-    void chooseInput(chosen);
+    void chooseInput(chosen, file);
   };
+  const missing = missingMicrophone();
+  const none = missing
+    ? `“${missing}” is not there`
+    : remembered
+      ? `Choose the input · last: ${inputName(remembered)}`
+      : 'Choose the input';
   const labels = {
-    none: remembered ? `Choose the input · last: ${nameOf(remembered)}` : 'Choose the input',
+    none,
     opening: 'Opening …',
-    open: choice ? `${nameOf(choice)} · ${inputDetail}` : '',
-    failed: choice ? `${nameOf(choice)}: not available` : 'No input',
+    open: choice ? `${inputName(choice)} · ${detail}` : '',
+    failed: choice ? `${inputName(choice)}: not available` : 'No input',
   };
-  const named = devices.filter((device) => device.label !== '');
+  const named = microphones.filter((device) => device.label !== '');
+  const warned = status === 'open' && warnings.length > 0;
+  const dot = missing ? 'error' : status === 'open' ? 'success' : status === 'failed' ? 'error' : 'disabled';
   return (
     <>
       <Chip
         variant="outlined"
         size="small"
         icon={
-          <FiberManualRecord
-            sx={{ fontSize: '12px !important' }}
-            color={input === 'open' ? 'success' : input === 'failed' ? 'error' : 'disabled'}
-          />
+          warned ? (
+            <WarningAmber color="warning" sx={{ fontSize: '16px !important' }} />
+          ) : (
+            <FiberManualRecord sx={{ fontSize: '12px !important' }} color={dot} />
+          )
         }
-        label={labels[input]}
-        title={inputDetail || undefined}
-        disabled={mode === 'recording' || mode === 'finishing'}
-        onClick={(event) => void open(event.currentTarget)}
+        label={labels[status]}
+        title={warned ? warnings.join(' ') : detail || undefined}
+        disabled={mode !== 'idle'}
+        onClick={(event) => {
+          setAnchor(event.currentTarget);
+          void refreshDevices();
+        }}
         onMouseDown={(event) => event.preventDefault()}
         aria-haspopup="menu"
-        aria-label={`Input: ${labels[input]}`}
+        aria-label={`Input: ${labels[status]}`}
         // What is being recorded stays readable while it cannot be changed.
         sx={{ height: 28, maxWidth: 330, '&.Mui-disabled': { opacity: 1 } }}
       />
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} disableRestoreFocus>
-        <MenuItem selected={choice?.kind === 'reader'} onClick={() => choose({ kind: 'reader' })}>
+        <MenuItem
+          selected={choice?.kind === 'reader' && choice.script !== 'conversation'}
+          onClick={() => choose(readerChoice(choice, 'narration'))}
+        >
           <ListItemText
             primary="Practice reader"
             secondary="Reads the demo script into the recording path; no microphone needed"
           />
         </MenuItem>
-        <Divider />
         {named.map((device) => (
           <MenuItem
             key={device.deviceId}
@@ -79,7 +93,44 @@ export function InputChip() {
             <ListItemText primary="Microphone …" secondary="The browser asks for permission and which one" />
           </MenuItem>
         )}
+        <Divider />
+        <MenuItem
+          selected={choice?.kind === 'reader' && choice.script === 'conversation'}
+          onClick={() => choose(readerChoice(choice, 'conversation'))}
+        >
+          <ListItemText primary="Practice reader, two voices" secondary="A conversation on two inputs" />
+        </MenuItem>
+        <MenuItem selected={choice?.kind === 'file'} onClick={() => picker.current?.click()}>
+          <ListItemText primary="A sound file …" secondary="Plays into the recording in real time" />
+        </MenuItem>
+        <Divider />
+        <MenuItem
+          onClick={() => {
+            setAnchor(null);
+            setSettings(true);
+          }}
+        >
+          Inputs and tracks …
+        </MenuItem>
       </Menu>
+      <input
+        ref={picker}
+        type="file"
+        accept={audioFiles}
+        hidden
+        aria-label="Sound file as input"
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          event.target.value = '';
+          if (file) choose({ kind: 'file', name: file.name }, file);
+        }}
+      />
+      {settings && <InputDialog onClose={() => setSettings(false)} />}
     </>
   );
+}
+
+/** The settings of the simulated device stay when another reading is chosen. */
+function readerChoice(before: InputChoice | null, script: 'narration' | 'conversation'): InputChoice {
+  return before?.kind === 'reader' ? { ...before, script } : { kind: 'reader', script };
 }

@@ -5,9 +5,10 @@ import Button from '@mui/material/Button';
 import CircularProgress from '@mui/material/CircularProgress';
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
-import { useEffect, type ReactNode } from 'react';
+import { useEffect, useState, type ReactNode } from 'react';
 import { formatTime } from '@/core/base/units';
 import { enterProject, leaveProject } from '@/state/lifecycle';
+import { followDevices, useInput } from '@/state/input';
 import { dismissRecovered } from '@/state/projectActions';
 import { useSession } from '@/state/session';
 import { useTransport } from '@/state/transport';
@@ -31,7 +32,11 @@ export function ProjectShell({ id, children }: { id: string; children: ReactNode
   useEffect(() => {
     void enterProject(id);
     void readView();
-    return () => void leaveProject();
+    const unfollow = followDevices();
+    return () => {
+      unfollow();
+      void leaveProject();
+    };
   }, [id]);
   useLeaveWarning();
   if (status === 'failed') {
@@ -60,7 +65,7 @@ export function ProjectShell({ id, children }: { id: string; children: ReactNode
 
 /** Closing the window while recording asks first; the take would be recovered all the same. */
 function useLeaveWarning() {
-  const recording = useTransport((state) => state.mode === 'recording');
+  const recording = useTransport((state) => state.mode === 'recording' || state.mode === 'rolling');
   useEffect(() => {
     if (!recording) return;
     const ask = (event: BeforeUnloadEvent) => event.preventDefault();
@@ -72,7 +77,7 @@ function useLeaveWarning() {
 function Header({ id }: { id: string }) {
   const path = usePathname();
   const name = useSession((state) => state.project?.name ?? '');
-  const recording = useTransport((state) => state.mode === 'recording' || state.mode === 'finishing');
+  const recording = useTransport((state) => state.mode !== 'idle' && state.mode !== 'playing');
   return (
     <Box
       component="header"
@@ -144,10 +149,31 @@ function Header({ id }: { id: string }) {
   );
 }
 
+const recoveredWhere = {
+  continue: 'stands at the end of the part',
+  retake: 'stands where it was being recorded, what it covers is in the stack of takes',
+  insert: 'stands where it was being inserted',
+  patch: 'stands where it was being recorded, what it covers is in the stack of takes',
+};
+
+/** What has to be known before anything is recorded. */
+function InputWarnings() {
+  const warnings = useInput((state) => state.warnings);
+  const [dismissed, setDismissed] = useState('');
+  const text = warnings.join(' ');
+  if (text === '' || text === dismissed) return null;
+  return (
+    <Alert severity="warning" square onClose={() => setDismissed(text)}>
+      {text}
+    </Alert>
+  );
+}
+
 function Banners({ id }: { id: string }) {
   const { readOnly, canTakeOver, recovered } = useSession();
   return (
     <>
+      <InputWarnings />
       {readOnly && (
         <Alert
           severity="warning"
@@ -171,10 +197,10 @@ function Banners({ id }: { id: string }) {
       )}
       {recovered.length > 0 && (
         <Alert severity="success" square onClose={dismissRecovered} role="status">
-          {recovered.map(({ partName, take, seconds }) => (
+          {recovered.map(({ partName, take, seconds, placement }) => (
             <div key={`${partName}-${take}`}>
               Recording had been cut off. Take {take} of “{partName}” is recovered:{' '}
-              {formatTime(seconds, true)} stands at the end of the part. Nothing else was changed.
+              {formatTime(seconds, true)} {recoveredWhere[placement.mode]}. Nothing else was changed.
             </div>
           ))}
         </Alert>

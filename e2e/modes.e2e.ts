@@ -1,0 +1,293 @@
+import type { Page } from 'playwright-core';
+import { decode } from './support/audio';
+import { echoLag, setSimulatedDevice } from './support/placement';
+import {
+  chooseInput,
+  createProject,
+  dialogGone,
+  goTo,
+  openApp,
+  recordFor,
+  sheetFrames,
+  takePlaced,
+  type App,
+} from './support/app';
+import { storedTakes } from './support/stored';
+
+const rate = 48_000;
+
+/** Presses Enter, waits for the run-up to end, records for a while, and ends the take. */
+async function punch(page: Page, seconds: number): Promise<void> {
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Stop recording' }).waitFor({ timeout: 30_000 });
+  await page.waitForTimeout(seconds * 1000);
+  await page.keyboard.press('Enter');
+  await takePlaced(page);
+}
+
+async function setRunUp(page: Page, steps: number): Promise<void> {
+  await page.getByRole('button', { name: /^Run-up/ }).click();
+  const slider = page.getByRole('slider', { name: 'Run-up in seconds' });
+  await slider.focus();
+  await page.keyboard.press('Home');
+  for (let i = 0; i < steps; i++) await page.keyboard.press('ArrowRight');
+  await closeOptions(page);
+}
+
+/** Closes the options of Record; keys mean the Booth again once they are gone. */
+async function closeOptions(page: Page): Promise<void> {
+  await page.keyboard.press('Escape');
+  await dialogGone(page);
+}
+
+const pieces = (page: Page) =>
+  page.evaluate(
+    () =>
+      new Promise<{ source: string; from: number; length: number; struck: boolean }[]>((resolve) => {
+        const open = indexedDB.open('parola');
+        open.onsuccess = () => {
+          const all = open.result.transaction('parts').objectStore('parts').getAll();
+          all.onsuccess = () => {
+            open.result.close();
+            resolve(all.result[0].timeline.tracks[0].pieces);
+          };
+        };
+      }),
+  );
+
+describe('the four ways to record', () => {
+  let app: App;
+  let page: Page;
+  beforeEach(async () => {
+    app = await openApp();
+    page = app.page;
+    await createProject(page, 'Modes', 'Dry voice');
+    await goTo(page, 'Booth');
+    await chooseInput(page, 'Practice reader');
+    await setRunUp(page, 1);
+    await recordFor(page, 6);
+  });
+  afterEach(async () => {
+    await app.close();
+    expect(app.complaints).toEqual([]);
+  });
+
+  test('Retake: a run-up is heard, recording begins at the caret to the sample, what follows is overwritten, nothing is lost', async () => {
+    const whole = await sheetFrames(page);
+    await page.keyboard.press('2');
+    await page.keyboard.press('Home');
+    await page.keyboard.press('Shift+ArrowRight');
+    await page.waitForTimeout(500);
+    await page.keyboard.press('Shift+ArrowRight');
+    await page.waitForTimeout(500);
+    await page
+      .getByRole('button', { name: 'Record', exact: true })
+      .getByText(/over 00:0/)
+      .waitFor();
+    await page.keyboard.press('Enter');
+    // The run-up is shown before anything is recorded.
+    await page.getByRole('button', { name: 'Call the run-up off' }).waitFor();
+    await page.getByRole('button', { name: 'Stop recording' }).waitFor();
+    await page.waitForTimeout(1200);
+    await page.keyboard.press('Enter');
+    await takePlaced(page);
+    expect(await sheetFrames(page)).toBe(whole);
+    const [first, second] = await storedTakes(page);
+    const list = await pieces(page);
+    // Before the caret the old reading, then the new one from its own first frame.
+    const index = list.findIndex(({ from }) => from === second.handleFrames);
+    expect(index).toBe(1);
+    expect(list[0].from).toBe(first.handleFrames);
+    const recorded = list[1].length;
+    expect(recorded).toBeGreaterThan(rate);
+    // What the reader said in the new take goes on, to the sample, where the first take had stopped.
+    const played = decode('public/demo/practice-reader.mp3');
+    const firstLength = whole;
+    const take = second.channels[0].subarray(second.handleFrames, second.handleFrames + recorded);
+    let at = -1;
+    for (let shift = -128; shift <= 128 && at < 0; shift++) {
+      let same = true;
+      for (let i = 0; i < 4000 && same; i++)
+        same = Math.abs(take[i] - played[firstLength + shift + i]) < 1e-6;
+      if (same) at = shift;
+    }
+    // The reader stopped when it was told, at most two render quanta after the take ended.
+    expect(Math.abs(at)).toBeLessThanOrEqual(128);
+    // The old reading is whole, in the stack.
+    expect(first.frames - first.handleFrames).toBeGreaterThanOrEqual(whole);
+    await page.getByRole('tab', { name: 'Takes 2' }).click();
+    await page.keyboard.press('Control+z');
+    expect(await sheetFrames(page)).toBe(whole);
+    expect(await pieces(page)).toHaveLength(1);
+  });
+
+  test('a run-up that is called off leaves everything as it was', async () => {
+    const before = await pieces(page);
+    await page.keyboard.press('2');
+    await page.keyboard.press('ArrowLeft');
+    await page.waitForTimeout(300);
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'Call the run-up off' }).waitFor();
+    await page.waitForTimeout(300);
+    await page.keyboard.press('Escape');
+    await takePlaced(page);
+    expect(await pieces(page)).toEqual(before);
+    await page.getByRole('tab', { name: 'Takes 1' }).waitFor();
+  });
+
+  test('Insert: a gap opens at the caret, everything after it moves', async () => {
+    const whole = await sheetFrames(page);
+    await page.keyboard.press('3');
+    await page.keyboard.press('Home');
+    await page.keyboard.press('ArrowRight');
+    await page.waitForTimeout(500);
+    await punch(page, 1);
+    const list = await pieces(page);
+    expect(list).toHaveLength(3);
+    expect(list[1].length).toBeGreaterThan(0.8 * rate);
+    expect(await sheetFrames(page)).toBe(whole + list[1].length);
+    // The old reading goes on behind the gap exactly where it was cut.
+    expect(list[2].from).toBe(list[0].from + list[0].length);
+  });
+
+  test('Patch: exactly the selection, ending by itself; then with its own length', async () => {
+    const whole = await sheetFrames(page);
+    await page.keyboard.press('4');
+    await expect(page.getByRole('button', { name: 'Record', exact: true }).isDisabled()).resolves.toBe(true);
+    const sheet = page.getByTestId('sheet').locator('canvas').nth(1);
+    await sheet.dragTo(sheet, { sourcePosition: { x: 200, y: 60 }, targetPosition: { x: 280, y: 60 } });
+    await page
+      .getByRole('button', { name: 'Record', exact: true })
+      .getByText(/exactly 1\.\d s/)
+      .waitFor();
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'Stop recording' }).waitFor();
+    // Nobody presses anything: it ends by itself.
+    await takePlaced(page);
+    expect(await sheetFrames(page)).toBe(whole);
+    const list = await pieces(page);
+    expect(list).toHaveLength(3);
+    expect(list[2].from).toBe(list[0].from + list[0].length + list[1].length);
+
+    await page.keyboard.press('Control+z');
+    await page.getByRole('button', { name: /^Run-up/ }).click();
+    await page.getByRole('radio', { name: 'its own' }).click();
+    await closeOptions(page);
+    await sheet.dragTo(sheet, { sourcePosition: { x: 200, y: 60 }, targetPosition: { x: 280, y: 60 } });
+    const patched = list[1].length;
+    await punch(page, 2.5);
+    const own = await pieces(page);
+    expect(own[1].length).toBeGreaterThan(2 * rate);
+    expect(await sheetFrames(page)).toBe(whole - patched + own[1].length);
+    expect(own[2].from).toBe(own[0].from + own[0].length + patched);
+  });
+
+  test('a fixed length ends by itself; a count-in comes before it', async () => {
+    const whole = await sheetFrames(page);
+    await page.getByRole('button', { name: /^Run-up/ }).click();
+    await page.getByLabel('Stop by itself after (seconds)').fill('1.5');
+    await page.getByRole('radio', { name: 'Three beeps' }).click();
+    await closeOptions(page);
+    await page
+      .getByRole('button', { name: 'Record', exact: true })
+      .getByText(/1\.5 s/)
+      .waitFor();
+    const started = Date.now();
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'Stop recording' }).waitFor();
+    expect(Date.now() - started).toBeGreaterThan(2900);
+    await takePlaced(page);
+    expect(await sheetFrames(page)).toBe(whole + 1.5 * rate);
+  });
+
+  test('Backspace while recording: back to the start of the sentence, and punched in there; again, one sentence further', async () => {
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'Stop recording' }).waitFor();
+    await page.waitForTimeout(9000);
+    await page.keyboard.press('Backspace');
+    await page.getByRole('button', { name: 'Call the run-up off' }).waitFor();
+    const clock = async () => (await page.getByTestId('sheet').getAttribute('aria-label')) ?? '';
+    await page.waitForTimeout(400);
+    const first = await clock();
+    await page.keyboard.press('Backspace');
+    await page.waitForFunction(
+      (before) => document.querySelector('[data-testid=sheet]')?.getAttribute('aria-label') !== before,
+      first,
+    );
+    const second = await clock();
+    const caret = (label: string) => /caret at (\S+)/.exec(label)?.[1] ?? '';
+    expect(caret(second) < caret(first)).toBe(true);
+    await page.getByRole('button', { name: 'Stop recording' }).waitFor();
+    await page.waitForTimeout(1500);
+    await page.keyboard.press('Enter');
+    await takePlaced(page);
+    // The punch stands in a pause: the frames before it in the old reading are room, not voice.
+    const list = await pieces(page);
+    const takes = await storedTakes(page);
+    const last = takes[takes.length - 1];
+    const index = list.findIndex(({ from }) => from === last.handleFrames);
+    const before = list[index - 1];
+    const old = takes.find(
+      ({ handleFrames, frames }) => before.from >= handleFrames && before.from + before.length <= frames,
+    );
+    const room = old?.channels[0].subarray(before.from + before.length - 1000, before.from + before.length);
+    expect(Math.max(...(room ?? [1]).map(Math.abs))).toBeLessThan(0.02);
+    await page.getByRole('tab', { name: 'Takes 3' }).waitFor();
+  });
+
+  test('with “keep going”, P ends this part and starts the next one without losing a sample', async () => {
+    await page.getByRole('button', { name: /^Run-up/ }).click();
+    await page.getByRole('switch', { name: /keep going/ }).click();
+    await closeOptions(page);
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'Stop recording' }).waitFor();
+    await page.waitForTimeout(1500);
+    await page.keyboard.press('p');
+    await page.getByRole('button', { name: /^Part: Part 2/ }).waitFor();
+    await page.getByRole('button', { name: 'Stop recording' }).waitFor();
+    await page.waitForTimeout(1200);
+    await page.keyboard.press('Enter');
+    await takePlaced(page);
+    expect(await sheetFrames(page)).toBeGreaterThan(rate);
+    const takes = await storedTakes(page);
+    const [, second, third] = takes;
+    // The second part's handle is the end of the first part's take: the same samples, right up to the cut.
+    const handle = third.channels[0].subarray(0, third.handleFrames);
+    const whole = second.channels[0];
+    const end = whole.length - Math.round(0.5 * rate);
+    let best = Infinity;
+    for (let shift = -256; shift <= 256; shift++) {
+      let error = 0;
+      for (let i = 0; i < 8000; i++) {
+        error += Math.abs(handle[handle.length - 8000 + i] - (whole[end + shift - 8000 + i] ?? 0));
+      }
+      best = Math.min(best, error);
+    }
+    expect(best).toBe(0);
+  });
+});
+
+describe('placement', () => {
+  test('after the loopback check a punch lands on the caret to the frame, at any delay of the device', async () => {
+    const app = await openApp();
+    const { page } = app;
+    await createProject(page, 'Placement', 'Dry voice');
+    await goTo(page, 'Booth');
+    await chooseInput(page, 'Practice reader');
+    await setRunUp(page, 1);
+    await recordFor(page, 10);
+    for (const delay of [0, 1234, 4801]) {
+      await setSimulatedDevice(page, delay);
+      await page.keyboard.press('2');
+      for (const at of [3, 5.3, 7.9]) {
+        const sheet = page.getByTestId('sheet').locator('canvas').nth(1);
+        const box = await sheet.boundingBox();
+        await sheet.click({ position: { x: 78 + (((box?.width ?? 0) - 104) * at) / 12, y: 60 } });
+        await punch(page, 0.4);
+        expect(await echoLag(page)).toBe(0);
+      }
+    }
+    expect(app.complaints).toEqual([]);
+    await app.close();
+  });
+});

@@ -1,0 +1,9 @@
+/** fft.js 4 ships no types. */
+declare module 'fft.js' {
+  export default class FFT {
+    constructor(size: number);
+    createComplexArray(): number[];
+    /** Fills bins 0 … size / 2 of `output`, real and imaginary parts in turn. */
+    realTransform(output: number[], input: ArrayLike<number>): void;
+  }
+}

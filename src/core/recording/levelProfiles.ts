@@ -1,0 +1,54 @@
+import { number, object, string } from 'yup';
+
+/** How loud to record; every value is *common practice* (docs/decisions.md). Levels are dBFS, peaks are sample peaks. */
+export interface LevelProfile {
+  name: string;
+  /** Where the loudest peaks of a reading belong. */
+  peakDbfs: { min: number; max: number };
+  /** The room is no louder than this, as RMS. */
+  roomDbfs: number;
+}
+
+export const levelProfiles = {
+  quiet: { name: 'Quiet room', peakDbfs: { min: -14, max: -9 }, roomDbfs: -60 },
+  noisy: { name: 'Noisy room', peakDbfs: { min: -10, max: -6 }, roomDbfs: -50 },
+  headroom: { name: 'Headroom first', peakDbfs: { min: -18, max: -12 }, roomDbfs: -60 },
+} as const satisfies Record<string, LevelProfile>;
+export type LevelProfileId = keyof typeof levelProfiles | 'own';
+
+/** Which profile a project records by; `own` has values of its own. */
+export interface LevelChoice {
+  id: LevelProfileId;
+  own: LevelProfile;
+}
+
+export const defaultLevelChoice: LevelChoice = {
+  id: 'quiet',
+  own: { name: 'Own values', peakDbfs: { min: -14, max: -6 }, roomDbfs: -60 },
+};
+
+const dbfs = (what: string) =>
+  number()
+    .typeError(`${what} is a number in dBFS.`)
+    .min(-90, `${what}: nothing under −90 dBFS makes sense.`)
+    .max(0, `${what}: nothing is louder than 0 dBFS.`)
+    .required(`${what} is missing.`);
+
+/** Own values of a profile. */
+export const levelProfileSchema = object({
+  name: string().required(),
+  peakDbfs: object({
+    min: dbfs('The quietest peak'),
+    max: dbfs('The loudest peak').test(
+      'order',
+      'The loudest peak is under the quietest. Swap them.',
+      (max, { parent }) => (parent as { min: number }).min < (max ?? 0),
+    ),
+  }).required(),
+  roomDbfs: dbfs('The room'),
+});
+
+export const profileOf = ({ id, own }: LevelChoice): LevelProfile => (id === 'own' ? own : levelProfiles[id]);
+
+/** Quieter peaks than this are too close to the noise floor, whatever the profile. */
+export const faintPeakDbfs = -24;

@@ -1,0 +1,142 @@
+import { Biquad, highPass, lowPass } from '../dsp/biquad';
+import { powerToDb } from '../base/units';
+
+/** A stretch of speech, in frames: [from, to). */
+export interface Speech {
+  from: number;
+  to: number;
+}
+
+const hopSeconds = 0.005;
+/** A hop is speech from `onDb` over the floor on, until it falls under `offDb`. */
+const onDb = 8;
+const offDb = 4.5;
+const shortestSilenceSeconds = 0.12;
+const shortestSpeechSeconds = 0.06;
+const floorSeconds = 5;
+const floorPercentile = 0.1;
+/** The onset is followed back this far from the hop that crossed the threshold, in steps of a millisecond, by windows of 4 ms. */
+const refineSeconds = 0.08;
+const refineWindowMs = 4;
+
+/** Vowels live in the first band, fricatives in the second, the hum before a “b” or an “m” in the third: whichever stands out most counts. */
+const bands = [
+  { low: 200, high: 4000 },
+  { low: 2000, high: 8000 },
+  { low: 80, high: 800 },
+] as const;
+
+/**
+ * Where somebody speaks. The score of a hop is the largest of three band energies, in dB over its floor (the 10th percentile
+ * of ±5 s); hysteresis, then gaps under 120 ms are closed and stretches under 60 ms dropped. Onsets are accurate to a few milliseconds at
+ * room noise of −55 dBFS and lower. Silence gives no speech.
+ */
+export function findSpeech(samples: Float32Array, rateHz: number): Speech[] {
+  const hop = Math.round(rateHz * hopSeconds);
+  const filtered = bands.map(({ low, high }) => bandPass(samples, low, high, rateHz));
+  const levels = filtered.map((band) => hopLevels(band, hop));
+  const floors = levels.map((level) => runningFloor(level, Math.round(floorSeconds / hopSeconds)));
+  const hops = levels[0].length;
+  const score = new Float32Array(hops);
+  for (let i = 0; i < hops; i++)
+    score[i] = Math.max(...levels.map((level, band) => level[i] - floors[band][i]));
+  const stretches = hysteresis(score);
+  return tidy(stretches, hopSeconds).map(({ from, to }) => ({
+    from: refineOnset(filtered, levels, floors, from, hop, rateHz),
+    to: Math.min(samples.length, to * hop),
+  }));
+}
+
+function bandPass(samples: Float32Array, low: number, high: number, rateHz: number): Float32Array {
+  const band = samples.slice();
+  for (const section of [highPass(low, rateHz), lowPass(high, rateHz)]) {
+    new Biquad(section).process(band);
+    new Biquad(section).process(band);
+  }
+  return band;
+}
+
+/** Levels of hops in dB, each smoothed with its neighbours. */
+function hopLevels(samples: Float32Array, hop: number): Float32Array {
+  const count = Math.floor(samples.length / hop);
+  const powers = new Float64Array(count);
+  for (let i = 0; i < count; i++) {
+    let sum = 0;
+    for (let k = i * hop; k < (i + 1) * hop; k++) sum += samples[k] * samples[k];
+    powers[i] = sum / hop;
+  }
+  const levels = new Float32Array(count);
+  for (let i = 0; i < count; i++) {
+    const before = powers[Math.max(0, i - 1)];
+    const after = powers[Math.min(count - 1, i + 1)];
+    levels[i] = powerToDb(Math.max((before + powers[i] + after) / 3, 1e-12));
+  }
+  return levels;
+}
+
+/** The 10th percentile of the hops within `reach` of each hop, computed every half second and held between. */
+function runningFloor(levels: Float32Array, reach: number): Float32Array {
+  const floor = new Float32Array(levels.length);
+  const step = Math.round(0.5 / hopSeconds);
+  for (let from = 0; from < levels.length; from += step) {
+    const around = levels
+      .slice(Math.max(0, from - reach), Math.min(levels.length, from + step + reach))
+      .sort();
+    floor.fill(around[Math.floor((around.length - 1) * floorPercentile)], from, from + step);
+  }
+  return floor;
+}
+
+function hysteresis(score: Float32Array): Speech[] {
+  const stretches: Speech[] = [];
+  let from = -1;
+  for (let i = 0; i < score.length; i++) {
+    if (from < 0 && score[i] >= onDb) from = i;
+    else if (from >= 0 && score[i] < offDb) {
+      stretches.push({ from, to: i });
+      from = -1;
+    }
+  }
+  if (from >= 0) stretches.push({ from, to: score.length });
+  return stretches;
+}
+
+function tidy(stretches: Speech[], unitSeconds: number): Speech[] {
+  const joined: Speech[] = [];
+  for (const stretch of stretches) {
+    const last = joined[joined.length - 1];
+    if (last && (stretch.from - last.to) * unitSeconds < shortestSilenceSeconds) last.to = stretch.to;
+    else joined.push({ ...stretch });
+  }
+  return joined.filter(({ from, to }) => (to - from) * unitSeconds >= shortestSpeechSeconds);
+}
+
+/** Where the run of windows over the floor begins that leads into hop `at`, in frames. */
+function refineOnset(
+  filtered: readonly Float32Array[],
+  levels: readonly Float32Array[],
+  floors: readonly Float32Array[],
+  at: number,
+  hop: number,
+  rateHz: number,
+): number {
+  const step = Math.round(rateHz / 1000);
+  const window = step * refineWindowMs;
+  const earliest = Math.max(0, at * hop - Math.round(refineSeconds * rateHz));
+  const onsets = filtered.map((band, index) => {
+    if (levels[index][at] - floors[index][at] < offDb) return Infinity;
+    const limit = 10 ** ((floors[index][at] + offDb) / 10);
+    const isLoud = (from: number) => {
+      let sum = 0;
+      for (let k = from; k < from + window; k++) sum += (band[k] ?? 0) ** 2;
+      return sum / window >= limit;
+    };
+    // Forward to the first loud window near the hop, then back along the run it belongs to.
+    let onset = Math.max(earliest, (at - 1) * hop);
+    while (onset < (at + 2) * hop && !isLoud(onset)) onset += step;
+    while (onset - step >= earliest && isLoud(onset - step)) onset -= step;
+    return onset + window / 2;
+  });
+  const onset = Math.min(...onsets);
+  return Number.isFinite(onset) ? onset : at * hop;
+}

@@ -1,0 +1,196 @@
+import { exhaustive } from '../base/errors';
+import { byTime, insertTime, mapTables, removeTime, silence, strike, within, type Range } from './edits';
+import type { Piece } from './pieces';
+import { placeOfPiece, sheetFramesOf, type Mark, type TakePlace, type Timeline } from './timeline';
+
+const lengthOf = (pieces: readonly Piece[]) => pieces.reduce((sum, piece) => sum + piece.length, 0);
+
+/** What was recorded in one go: the pieces of each track that was armed, all of the same length. */
+export type Recorded = ReadonlyMap<string, readonly Piece[]>;
+
+export const recordedFrames = (recorded: Recorded) => Math.max(0, ...[...recorded.values()].map(lengthOf));
+
+/** Brings every track to at least `length` frames of sheet time. */
+function padTo(timeline: Timeline, length: number): Timeline {
+  if (timeline.tracks.every(({ table }) => table.sheetFrames >= length)) return timeline;
+  return mapTables(timeline, (table) =>
+    table.replace(table.sheetFrames, table.sheetFrames, [silence(Math.max(0, length - table.sheetFrames))]),
+  );
+}
+
+/**
+ * Lays a recording over sheet range [at, at + its length) of its tracks; the sheet grows where it reaches beyond the end. What
+ * stood there stays in the stack of takes. Marks the recorder or the reader set on the old reading go, but for those in `keptMarks`.
+ */
+export function overlay(
+  timeline: Timeline,
+  recorded: Recorded,
+  at: number,
+  keptMarks: ReadonlySet<string> = new Set(),
+): Timeline {
+  const length = recordedFrames(recorded);
+  if (length === 0) return timeline;
+  const padded = padTo(timeline, at + length);
+  const placed: TakePlace[] = [];
+  const laid = mapTables(padded, (table, track) => {
+    const pieces = recorded.get(track.id);
+    if (!pieces) return table;
+    let start = at;
+    for (const piece of pieces) {
+      if (piece.kind === 'audio') placed.push(placeOfPiece(piece, track.id, start));
+      start += piece.length;
+    }
+    return table.replace(at, at + length, [...pieces, silence(length - lengthOf(pieces))]);
+  });
+  const old = ({ id, kind, at: from, length: frames }: Mark) =>
+    (kind === 'flub' || kind === 'clipped' || kind === 'faint') &&
+    from >= at &&
+    from + frames <= at + length &&
+    !keptMarks.has(id);
+  return {
+    ...laid,
+    marks: timeline.marks.some(old) ? timeline.marks.filter((mark) => !old(mark)) : timeline.marks,
+    places: [...padded.places, ...placed],
+  };
+}
+
+/** Continue: a recording at the end of the part. Tracks that were not armed get silence for that time. */
+export const appendRecording = (timeline: Timeline, recorded: Recorded, keptMarks?: ReadonlySet<string>) =>
+  overlay(padTo(timeline, sheetFramesOf(timeline)), recorded, sheetFramesOf(timeline), keptMarks);
+
+/**
+ * Retake: the recording overwrites what follows `at` as far as it goes. What is left over of the abandoned sentence, up to sheet frame
+ * `abandonedTo`, is struck; where only some tracks were armed it falls silent on those, because striking takes the time of all.
+ */
+export function retake(
+  timeline: Timeline,
+  recorded: Recorded,
+  at: number,
+  abandonedTo: number,
+  keptMarks?: ReadonlySet<string>,
+): Timeline {
+  const laid = overlay(timeline, recorded, at, keptMarks);
+  const rest = { from: at + recordedFrames(recorded), to: Math.min(abandonedTo, sheetFramesOf(timeline)) };
+  if (rest.to <= rest.from) return laid;
+  if (laid.tracks.every(({ id }) => recorded.has(id))) return strike(laid, rest);
+  return mapTables(laid, (table, { id }) =>
+    recorded.has(id) ? table.replace(rest.from, rest.to, [silence(rest.to - rest.from)]) : table,
+  );
+}
+
+/** Insert: a gap opens at `at`, everything after it moves. Marks set while recording stand in the gap already. */
+export function insertRecording(
+  timeline: Timeline,
+  recorded: Recorded,
+  at: number,
+  keptMarks: ReadonlySet<string> = new Set(),
+): Timeline {
+  const kept = timeline.marks.filter(({ id }) => keptMarks.has(id));
+  const others = { ...timeline, marks: timeline.marks.filter(({ id }) => !keptMarks.has(id)) };
+  const opened = insertTime(others, at, recordedFrames(recorded));
+  return overlay({ ...opened, marks: [...opened.marks, ...kept].sort(byTime) }, recorded, at, keptMarks);
+}
+
+/**
+ * Patch with the new reading's own length: it stands in the place of the selection, and what follows moves by the difference. With
+ * other tracks beside it nothing may be cut from them: a shorter reading then leaves silence behind it.
+ */
+export function replaceRange(
+  timeline: Timeline,
+  recorded: Recorded,
+  { from, to }: Range,
+  keptMarks?: ReadonlySet<string>,
+): Timeline {
+  const length = recordedFrames(recorded);
+  const more = length - (to - from);
+  if (more > 0) return overlay(insertTime(timeline, to, more), recorded, from, keptMarks);
+  const laid = overlay(timeline, recorded, from, keptMarks);
+  const rest = { from: from + length, to };
+  if (laid.tracks.every(({ id }) => recorded.has(id))) return removeTime(laid, rest);
+  return mapTables(laid, (table, { id }) =>
+    recorded.has(id) ? table.replace(rest.from, rest.to, [silence(-more)]) : table,
+  );
+}
+
+/** Where a take goes when it ends, or when it is recovered; sheet frames as they were when it began. */
+export type Placement =
+  | { readonly mode: 'continue' }
+  | { readonly mode: 'retake'; readonly at: number }
+  | { readonly mode: 'insert'; readonly at: number }
+  | {
+      readonly mode: 'patch';
+      readonly from: number;
+      readonly to: number;
+      readonly length: 'selection' | 'reading';
+    };
+
+/** The sheet frame at which a take placed so begins. */
+export function placementStart(timeline: Timeline, placement: Placement): number {
+  switch (placement.mode) {
+    case 'continue':
+      return sheetFramesOf(timeline);
+    case 'retake':
+    case 'insert':
+      return placement.at;
+    case 'patch':
+      return placement.from;
+    default:
+      return exhaustive(placement);
+  }
+}
+
+export interface PlaceOptions {
+  /** Marks set while this take was recorded. */
+  keptMarks?: ReadonlySet<string>;
+  /** Retake: where the sentence ends in which the new reading stops. */
+  abandonedTo?: number;
+}
+
+/** Puts a recording where it belongs. A patch that was stopped early replaces only as much as was read. */
+export function placeRecording(
+  timeline: Timeline,
+  recorded: Recorded,
+  placement: Placement,
+  { keptMarks, abandonedTo = 0 }: PlaceOptions = {},
+): Timeline {
+  switch (placement.mode) {
+    case 'continue':
+      return appendRecording(timeline, recorded, keptMarks);
+    case 'retake':
+      return retake(timeline, recorded, placement.at, abandonedTo, keptMarks);
+    case 'insert':
+      return insertRecording(timeline, recorded, placement.at, keptMarks);
+    case 'patch':
+      return placement.length === 'reading'
+        ? replaceRange(timeline, recorded, placement, keptMarks)
+        : overlay(timeline, recorded, placement.from, keptMarks);
+    default:
+      return exhaustive(placement);
+  }
+}
+
+/** The takes that could be heard in a range, each with its places there, in the order they were recorded. */
+export function stackAt(timeline: Timeline, { from, to }: Range): ReadonlyMap<string, TakePlace[]> {
+  const stack = new Map<string, TakePlace[]>();
+  for (const place of timeline.places) {
+    const here = within(place, from, to);
+    if (here.length > 0) stack.set(place.source, [...(stack.get(place.source) ?? []), ...here]);
+  }
+  return stack;
+}
+
+/** Lets a take be heard in a range, as far as it reaches; time does not move. What was struck there stands again. */
+export function hearTake(timeline: Timeline, source: string, range: Range): Timeline {
+  const places = stackAt(timeline, range).get(source) ?? [];
+  return mapTables(timeline, (table, { id }) =>
+    places
+      .filter(({ track }) => track === id)
+      .reduce(
+        (result, { at, from, length, channel }) =>
+          result.replace(at, at + length, [
+            { kind: 'audio', source, channel, from, length, gainDb: 0, struck: false },
+          ]),
+        table,
+      ),
+  );
+}

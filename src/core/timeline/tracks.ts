@@ -1,0 +1,28 @@
+import { silence } from './edits';
+import { PieceTable } from './pieces';
+import { sheetFramesOf, type Timeline, type Track } from './timeline';
+
+/** Adds a track, silent for as long as the others are. */
+export function addTrack(timeline: Timeline, track: Omit<Track, 'table'>): Timeline {
+  const table = PieceTable.of([silence(sheetFramesOf(timeline))]);
+  return { ...timeline, tracks: [...timeline.tracks, { ...track, table }] };
+}
+
+/** Removes a track with what is on it; its takes stay in the list of takes. A part keeps at least one track. */
+export function removeTrack(timeline: Timeline, id: string): Timeline {
+  if (timeline.tracks.length < 2) return timeline;
+  return {
+    ...timeline,
+    tracks: timeline.tracks.filter((track) => track.id !== id),
+    places: timeline.places.filter(({ track }) => track !== id),
+  };
+}
+
+export const changeTrack = (
+  timeline: Timeline,
+  id: string,
+  changes: Partial<Pick<Track, 'name' | 'side'>>,
+): Timeline => ({
+  ...timeline,
+  tracks: timeline.tracks.map((track) => (track.id === id ? { ...track, ...changes } : track)),
+});

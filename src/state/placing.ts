@@ -1,0 +1,68 @@
+import { addMarks } from '@/core/timeline/edits';
+import type { Finding } from '@/core/recording/levelWatch';
+import { placeRecording, type Placement } from '@/core/timeline/takes';
+import type { Mark } from '@/core/timeline/timeline';
+import { newId } from '@/storage/projects';
+import type { SourceRecord } from '@/storage/schema';
+import { recordedOf } from '@/storage/sources';
+import type { TakeResult } from '@/workers/recorderProtocol';
+import type { LiveTake } from './liveTake';
+import { notify } from './notices';
+import { edit, usePart } from './part';
+import { abandonedEnd } from './sentenceSteps';
+import { rememberSource } from './session';
+
+interface EndedTake {
+  live: LiveTake;
+  source: Omit<SourceRecord, 'frames' | 'handleFrames'>;
+  placement: Placement;
+  handleFrames: number;
+  take: TakeResult;
+}
+
+/** Two microphones hear one clap at nearly the same time. */
+const sameClapSeconds = 0.05;
+
+/** Puts a finished take into the open part, with the marks the recorder found, as one step. Its audio is on disk already. */
+export async function placeTake({ live, source, placement, take }: EndedTake): Promise<void> {
+  const { timeline } = usePart.getState();
+  const { frames, handleFrames, length, overrunFrames, summary } = take;
+  const abandonedTo =
+    placement.mode === 'retake' ? await abandonedEnd(timeline, source.trackId, placement.at + length) : 0;
+  const record: SourceRecord = { ...source, state: 'kept', frames, handleFrames, overrunFrames, summary };
+  rememberSource(record);
+  const recorded = recordedOf(record, length);
+  const found = marksOf(live, length, source.rateHz);
+  edit(
+    `take ${source.take}`,
+    (before) =>
+      addMarks(placeRecording(before, recorded, placement, { keptMarks: live.markIds, abandonedTo }), found),
+    { id: source.id, frames, overrunFrames, summary },
+  );
+  if (overrunFrames > 0) {
+    const lost = (overrunFrames / source.rateHz).toFixed(2);
+    notify(
+      'warning',
+      `Storage could not keep up: ${lost} s of take ${source.take} were lost. Check the disk before you go on.`,
+    );
+  }
+}
+
+/** Claps become flub marks, clipped and faint passages marks of their own. */
+function marksOf(live: LiveTake, length: number, rateHz: number): Mark[] {
+  const names = { clap: 'Clap', clipped: 'Clipped', faint: 'Too faint' } as const;
+  const findings = live.findings
+    .filter(({ at }) => at < length)
+    .sort((a, b) => a.at - b.at)
+    .filter((finding, index, all) => !repeats(finding, all[index - 1], rateHz));
+  return findings.map(({ kind, at, length: frames }) => ({
+    id: newId(),
+    kind: kind === 'clap' ? 'flub' : kind,
+    at: live.startFrame + at,
+    length: Math.min(frames, length - at),
+    name: names[kind],
+  }));
+}
+
+const repeats = (finding: Finding, before: Finding | undefined, rateHz: number) =>
+  before?.kind === 'clap' && finding.kind === 'clap' && finding.at - before.at < sameClapSeconds * rateHz;

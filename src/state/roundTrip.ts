@@ -1,0 +1,68 @@
+import { playAt } from '@/audio/cue';
+import { longestRoundTripSeconds, loopbackSeconds, loopbackSignal } from '@/core/recording/loopback';
+import { readSetting, writeSetting } from '@/storage/settings';
+import { removeSource } from '@/storage/sources';
+import { outputId, startEngine } from './engine';
+import { armedNow, useInput } from './input';
+import { analysisClient } from './jobs';
+import { notify, notifyError } from './notices';
+import { recordStretch } from './recorder';
+import { rateOfProject } from './session';
+
+/** From playing to capturing, in frames: measured for this pair of devices, or estimated from what the browser says. */
+export interface RoundTrip {
+  frames: number;
+  measured: boolean;
+}
+
+function key(): string {
+  const { choice } = useInput.getState();
+  const input = choice?.kind === 'microphone' ? choice.deviceId : choice?.kind;
+  return `roundTrip ${input} ${outputId() || 'default'} ${rateOfProject()}`;
+}
+
+export async function roundTrip(): Promise<RoundTrip> {
+  const { input } = await startEngine(rateOfProject());
+  const stored = await readSetting<number>(key());
+  if (typeof stored === 'number') return { frames: stored, measured: true };
+  return { frames: input?.estimatedRoundTripFrames ?? 0, measured: false };
+}
+
+/** Long enough for the first clicks to be handed to the device. */
+const leadSeconds = 0.3;
+
+/**
+ * Plays clicks, finds them in the first armed input and keeps the round trip for this pair of devices. Returns it, or null when the clicks
+ * did not come back, which is told; a round trip that was known before is kept then.
+ */
+export async function checkLoopback(): Promise<RoundTrip | null> {
+  const rateHz = rateOfProject();
+  const engine = await startEngine(rateHz);
+  const { context, bus, input } = engine;
+  if (!input) return null;
+  input.hear?.(true);
+  const atFrame = Math.ceil((context.currentTime + leadSeconds) * rateHz);
+  const frames = Math.round((loopbackSeconds + longestRoundTripSeconds) * rateHz);
+  const stretch = recordStretch(engine, 'check', armedNow()[0]?.channel ?? 0, atFrame, frames);
+  try {
+    playAt(context, bus, [loopbackSignal(rateHz)], atFrame);
+    const take = await stretch.done;
+    const captured = { source: stretch.sourceId, from: 0, frames: take.length };
+    const found = await analysisClient.run('loopback', { captured, rateHz });
+    if (!found) {
+      notify(
+        'warning',
+        'The clicks did not come back. Turn the output up, hold the headphones to the microphone, then check again.',
+      );
+      return null;
+    }
+    await writeSetting(key(), found.roundTripFrames);
+    return { frames: found.roundTripFrames, measured: true };
+  } catch (error) {
+    notifyError(error);
+    return null;
+  } finally {
+    input.hear?.(false);
+    await removeSource(stretch.sourceId).catch(() => undefined);
+  }
+}

@@ -1,0 +1,141 @@
+'use client';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import Popover from '@mui/material/Popover';
+import Radio from '@mui/material/Radio';
+import RadioGroup from '@mui/material/RadioGroup';
+import Slider from '@mui/material/Slider';
+import Switch from '@mui/material/Switch';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { useState } from 'react';
+import { recordSettings, setRecordSettings } from '@/state/projectActions';
+import { useSession } from '@/state/session';
+import { useTransport } from '@/state/transport';
+
+const runUpSeconds = { shortest: 0.5, longest: 15 };
+const longestFixedSeconds = 4 * 3600;
+
+/** The options of Record; those that change what is recorded are named on its button as well. */
+export function RecordOptions() {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const idle = useTransport((state) => state.mode === 'idle');
+  const readOnly = useSession((state) => state.readOnly);
+  useSession((state) => state.project?.recording);
+  const settings = recordSettings();
+  return (
+    <>
+      <Button
+        variant="outlined"
+        color="inherit"
+        size="small"
+        disabled={!idle || readOnly}
+        onClick={(event) => setAnchor(event.currentTarget)}
+        aria-haspopup="dialog"
+        title="Run-up (pre-roll), count-in, length, several parts in one go"
+        sx={{ height: 36, borderColor: 'divider', whiteSpace: 'nowrap' }}
+      >
+        Run-up {settings.runUpSeconds} s
+      </Button>
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: 'top', horizontal: 'right' }}
+        transformOrigin={{ vertical: 'bottom', horizontal: 'right' }}
+        transitionDuration={0}
+        // The next Enter means record, not this button.
+        disableRestoreFocus
+        slotProps={{
+          paper: { role: 'dialog', 'aria-label': 'How Record works', sx: { p: 2.5, width: 360 } },
+        }}
+      >
+        <Typography variant="h3">Run-up</Typography>
+        <Typography variant="body2" color="text.secondary">
+          Heard before the punch (pre-roll), for Retake, Insert and Patch.
+        </Typography>
+        <Slider
+          value={settings.runUpSeconds}
+          min={runUpSeconds.shortest}
+          max={runUpSeconds.longest}
+          step={0.5}
+          marks={[
+            { value: 0.5, label: '0.5 s' },
+            { value: 5, label: '5 s' },
+            { value: 15, label: '15 s' },
+          ]}
+          valueLabelDisplay="auto"
+          onChange={(_, value) => setRecordSettings({ runUpSeconds: value as number })}
+          aria-label="Run-up in seconds"
+        />
+        <Typography variant="h3" sx={{ mt: 1.5 }}>
+          Count-in
+        </Typography>
+        <RadioGroup
+          row
+          value={settings.countIn}
+          onChange={(_, value) => setRecordSettings({ countIn: value as typeof settings.countIn })}
+          aria-label="Count-in"
+        >
+          <FormControlLabel value="none" control={<Radio size="small" />} label="None" />
+          <FormControlLabel value="beeps" control={<Radio size="small" />} label="Three beeps" />
+          <FormControlLabel value="sweep" control={<Radio size="small" />} label="Sweep" />
+        </RadioGroup>
+        <FixedLength />
+        <Typography variant="h3" sx={{ mt: 1.5 }}>
+          A patch has
+        </Typography>
+        <RadioGroup
+          row
+          value={settings.patchLength}
+          onChange={(_, value) => setRecordSettings({ patchLength: value as typeof settings.patchLength })}
+          aria-label="Length of a patch"
+        >
+          <FormControlLabel
+            value="selection"
+            control={<Radio size="small" />}
+            label="the selection’s length"
+          />
+          <FormControlLabel value="reading" control={<Radio size="small" />} label="its own" />
+        </RadioGroup>
+        <FormControlLabel
+          sx={{ mt: 1 }}
+          control={
+            <Switch
+              checked={settings.keepGoing}
+              onChange={(_, keepGoing) => setRecordSettings({ keepGoing })}
+            />
+          }
+          label="Record and keep going: P starts the next part"
+        />
+      </Popover>
+    </>
+  );
+}
+
+function FixedLength() {
+  const { fixedSeconds } = recordSettings();
+  const [text, setText] = useState(fixedSeconds === null ? '' : String(fixedSeconds));
+  const value = Number(text.replace(',', '.'));
+  const wrong = text.trim() !== '' && !(value > 0 && value <= longestFixedSeconds);
+  return (
+    <Box sx={{ mt: 1.5 }}>
+      <TextField
+        size="small"
+        fullWidth
+        label="Stop by itself after (seconds)"
+        placeholder="never"
+        value={text}
+        error={wrong}
+        helperText={wrong ? 'A length in seconds, up to four hours; empty for never.' : ' '}
+        onChange={(event) => {
+          setText(event.target.value);
+          const next = Number(event.target.value.replace(',', '.'));
+          if (event.target.value.trim() === '') setRecordSettings({ fixedSeconds: null });
+          else if (next > 0 && next <= longestFixedSeconds) setRecordSettings({ fixedSeconds: next });
+        }}
+      />
+    </Box>
+  );
+}

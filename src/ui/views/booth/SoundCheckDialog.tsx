@@ -1,0 +1,242 @@
+'use client';
+import CheckCircleOutlined from '@mui/icons-material/CheckCircleOutlined';
+import ErrorOutlined from '@mui/icons-material/ErrorOutlined';
+import InfoOutlined from '@mui/icons-material/InfoOutlined';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import LinearProgress from '@mui/material/LinearProgress';
+import Typography from '@mui/material/Typography';
+import { useEffect, useState } from 'react';
+import { format } from 'date-fns';
+import { formatDb } from '@/core/base/units';
+import type { Advice } from '@/core/recording/advice';
+import type { SoundCheck } from '@/core/recording/soundCheck';
+import { armedNow, inputName, useInput } from '@/state/input';
+import { useSession, type SoundCheckRecord } from '@/state/session';
+import {
+  adviceFor,
+  checkSteps,
+  closeSoundCheck,
+  makeReference,
+  matchAdvice,
+  referenceOf,
+  runSoundCheck,
+  useSoundCheck,
+} from '@/state/soundCheck';
+import { serif } from '../../theme/theme';
+import { LevelBar } from './LevelBar';
+import { LevelProfileChoice, useAim } from './LevelProfileChoice';
+
+/** Be silent, read, read loud: then what to do, in numbers. */
+export function SoundCheckDialog() {
+  const open = useSoundCheck((state) => state.open);
+  return (
+    <Dialog open={open} onClose={closeSoundCheck} maxWidth="md" fullWidth disableRestoreFocus>
+      {open && <SoundCheckContent />}
+    </Dialog>
+  );
+}
+
+function SoundCheckContent() {
+  const { phase, result, earlier } = useSoundCheck();
+  const running = phase !== 'ready' && phase !== 'done';
+  return (
+    <>
+      <DialogTitle sx={{ fontFamily: serif }}>Sound check</DialogTitle>
+      <DialogContent sx={{ display: 'flex', gap: 3, minHeight: 430 }}>
+        <Box sx={{ flex: 1, minWidth: 0 }}>
+          {phase === 'done' && result ? <Result result={result} earlier={earlier} /> : <Steps />}
+        </Box>
+        <CheckLevel />
+      </DialogContent>
+      <DialogActions>
+        <Button color="inherit" onClick={closeSoundCheck}>
+          {running ? 'Call off' : 'Close'}
+        </Button>
+        <Button variant="contained" disabled={running} onClick={() => void runSoundCheck()} autoFocus>
+          {phase === 'done' ? 'Check again' : 'Begin'}
+        </Button>
+      </DialogActions>
+    </>
+  );
+}
+
+function CheckLevel() {
+  const aim = useAim();
+  return (
+    <Box sx={{ width: 130, display: 'flex', flexDirection: 'column' }}>
+      <LevelBar channel={armedNow()[0]?.channel ?? 0} open aim={aim} compact={false} />
+    </Box>
+  );
+}
+
+function Steps() {
+  const { phase, since } = useSoundCheck();
+  const choice = useInput((state) => state.choice);
+  const [track] = armedNow();
+  return (
+    <>
+      <Typography color="text.secondary" sx={{ mb: 2 }}>
+        {choice && inputName(choice)}
+        {track && ` · input ${track.channel + 1} · ${track.name}`}. It takes{' '}
+        {checkSteps.reduce((sum, { seconds }) => sum + seconds, 0)} seconds.
+      </Typography>
+      <LevelProfileChoice disabled={phase !== 'ready'} />
+      <Box component="ol" sx={{ listStyle: 'none', p: 0, mt: 2.5 }}>
+        {checkSteps.map(({ id, title, text, seconds }, index) => {
+          const now = phase === id;
+          return (
+            <Box
+              component="li"
+              key={id}
+              aria-current={now ? 'step' : undefined}
+              sx={{
+                p: 1.5,
+                mb: 1,
+                borderRadius: 2,
+                borderLeft: 3,
+                borderColor: now ? 'error.main' : 'transparent',
+                bgcolor: now ? 'page.wash' : undefined,
+              }}
+            >
+              <Typography sx={{ fontFamily: serif, fontSize: now ? 24 : 18, fontWeight: 650 }}>
+                {index + 1}. {title}
+                <Box component="span" sx={{ color: 'text.secondary', fontWeight: 400, fontSize: 15, ml: 1 }}>
+                  {seconds} s
+                </Box>
+              </Typography>
+              <Typography color="text.secondary">{text}</Typography>
+              {now && <StepProgress since={since} seconds={seconds} />}
+            </Box>
+          );
+        })}
+      </Box>
+      {phase === 'measuring' && <Typography role="status">Measuring …</Typography>}
+    </>
+  );
+}
+
+function StepProgress({ since, seconds }: { since: number; seconds: number }) {
+  const [done, setDone] = useState(0);
+  useEffect(() => {
+    const timer = setInterval(() => setDone(Math.min(1, (performance.now() / 1000 - since) / seconds)), 100);
+    return () => clearInterval(timer);
+  }, [since, seconds]);
+  return (
+    <LinearProgress
+      variant="determinate"
+      value={done * 100}
+      color="error"
+      sx={{ mt: 1 }}
+      aria-label="This step"
+    />
+  );
+}
+
+const adviceIcons = {
+  must: <ErrorOutlined color="error" fontSize="small" aria-label="Has to change:" />,
+  better: <InfoOutlined color="warning" fontSize="small" aria-label="Would help:" />,
+  fine: <CheckCircleOutlined color="success" fontSize="small" aria-label="Fine:" />,
+};
+
+function AdviceList({ advice, label }: { advice: Advice[]; label: string }) {
+  return (
+    <Box component="ul" aria-label={label} sx={{ listStyle: 'none', p: 0, my: 1 }}>
+      {advice.map(({ weight, text }) => (
+        <Box component="li" key={text} sx={{ display: 'flex', gap: 1, py: 0.5 }}>
+          {adviceIcons[weight]}
+          <span>{text}</span>
+        </Box>
+      ))}
+    </Box>
+  );
+}
+
+function Result({ result, earlier }: { result: SoundCheck; earlier: readonly SoundCheckRecord[] }) {
+  // The advice follows the profile that is chosen.
+  useSession((state) => state.project?.levels);
+  const reference = referenceOf(earlier, result);
+  return (
+    <>
+      <AdviceList advice={adviceFor(result)} label="What to do" />
+      <LevelProfileChoice />
+      <Figures checks={earlier} current={result} />
+      {reference && (
+        <>
+          <Typography variant="h3" sx={{ mt: 1.5 }}>
+            Against the reference of {format(reference.at, 'd MMM, HH:mm')}
+          </Typography>
+          <AdviceList advice={matchAdvice(result, reference)} label="To match the reference" />
+        </>
+      )}
+    </>
+  );
+}
+
+const shownChecks = 4;
+
+/** This session's figures beside earlier ones; the reference is chosen here. */
+function Figures({ checks, current }: { checks: readonly SoundCheckRecord[]; current: SoundCheck }) {
+  const level = (value: number) => formatDb(value, '');
+  return (
+    <Box
+      component="table"
+      sx={{
+        width: '100%',
+        mt: 2,
+        fontSize: 13,
+        borderCollapse: 'collapse',
+        '& td, & th': {
+          py: 0.5,
+          px: 0.75,
+          textAlign: 'right',
+          borderBottom: 1,
+          borderColor: 'divider',
+          fontVariantNumeric: 'tabular-nums',
+        },
+        '& th:first-of-type, & td:first-of-type': { textAlign: 'left' },
+      }}
+    >
+      <thead>
+        <tr>
+          <th>Session</th>
+          <th>Room</th>
+          <th>Speech</th>
+          <th>Loudest</th>
+          <th>Over room</th>
+          <th>Hum</th>
+          <th>DC</th>
+          <th />
+        </tr>
+      </thead>
+      <tbody>
+        {checks.slice(0, shownChecks).map(({ id, at, result, reference }) => (
+          <tr key={id}>
+            <td>{result === current ? 'Now' : format(at, 'd MMM, HH:mm')}</td>
+            <td>{level(result.roomDbfs)}</td>
+            <td>{level(result.speechDbfs)}</td>
+            <td>{result.clippedSamples > 0 ? 'clipped' : level(result.loudestPeakDbfs)}</td>
+            <td>
+              {Number.isFinite(result.speechToNoiseDb) ? `${Math.round(result.speechToNoiseDb)} dB` : '–'}
+            </td>
+            <td>{result.hum ? `${result.hum.mainsHz} Hz` : 'none'}</td>
+            <td>{`${(result.dcOffset * 100).toFixed(1)} %`.replace('-', '−')}</td>
+            <td>
+              {reference ? (
+                'Reference'
+              ) : (
+                <Button size="small" color="inherit" onClick={() => void makeReference(id)}>
+                  Make reference
+                </Button>
+              )}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </Box>
+  );
+}

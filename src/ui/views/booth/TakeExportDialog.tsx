@@ -1,0 +1,74 @@
+'use client';
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import MenuItem from '@mui/material/MenuItem';
+import Switch from '@mui/material/Switch';
+import TextField from '@mui/material/TextField';
+import { useState } from 'react';
+import type { FileFormat } from '@/core/specs/spec';
+import { rateOfProject, useSession, type SourceRecord } from '@/state/session';
+import { exportTakes } from '@/state/takes';
+
+const encodings = {
+  float32: 'WAV · 32-bit float, as recorded',
+  pcm24: 'WAV · 24-bit',
+  pcm16: 'WAV · 16-bit',
+} as const;
+
+/** Writes takes to files of their own, at the rate they were recorded. */
+export function TakeExportDialog({
+  takes,
+  onClose,
+}: {
+  takes: readonly SourceRecord[];
+  onClose: () => void;
+}) {
+  const spec = useSession((state) => state.project?.spec);
+  const [encoding, setEncoding] = useState<keyof typeof encodings>('pcm24');
+  const [position, setPosition] = useState(true);
+  if (!spec) return null;
+  const format = { ...spec.file, container: 'wav', encoding, rateHz: rateOfProject() } as FileFormat;
+  return (
+    <Dialog open onClose={onClose} maxWidth="xs" fullWidth>
+      <DialogTitle>Export {takes.length === 1 ? takes[0].name : `${takes.length} takes`}</DialogTitle>
+      <DialogContent>
+        <TextField
+          select
+          fullWidth
+          margin="dense"
+          label="Format"
+          value={encoding}
+          onChange={(event) => setEncoding(event.target.value as keyof typeof encodings)}
+        >
+          {Object.entries(encodings).map(([value, name]) => (
+            <MenuItem key={value} value={value}>
+              {name}
+            </MenuItem>
+          ))}
+        </TextField>
+        <FormControlLabel
+          control={<Switch checked={position} onChange={(_, on) => setPosition(on)} />}
+          label="With its time position (Broadcast WAV)"
+        />
+      </DialogContent>
+      <DialogActions>
+        <Button color="inherit" onClick={onClose}>
+          Cancel
+        </Button>
+        <Button
+          variant="contained"
+          onClick={() => {
+            onClose();
+            void exportTakes(takes, format, position);
+          }}
+        >
+          Export
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}

@@ -1,0 +1,181 @@
+'use client';
+import DeleteOutlined from '@mui/icons-material/DeleteOutlined';
+import PlayArrow from '@mui/icons-material/PlayArrow';
+import Stop from '@mui/icons-material/Stop';
+import VerticalAlignBottom from '@mui/icons-material/VerticalAlignBottom';
+import Box from '@mui/material/Box';
+import Checkbox from '@mui/material/Checkbox';
+import IconButton from '@mui/material/IconButton';
+import InputBase from '@mui/material/InputBase';
+import { format } from 'date-fns';
+import type { ReactNode } from 'react';
+import { formatDb, formatTime } from '@/core/base/units';
+import { usePart } from '@/state/part';
+import { useSession, type SourceRecord } from '@/state/session';
+import { changeTake, choose, deleteTake, listen, putInPlace, takeLength } from '@/state/takes';
+import { useTransport } from '@/state/transport';
+import { circledNumber } from '../../components/circledNumber';
+import { serif } from '../../theme/theme';
+
+interface Props {
+  take: SourceRecord;
+  onSheet: boolean;
+  chosen: boolean;
+}
+
+/** One take: what it is, where it is, and what can be done with it. */
+export function TakeRow({ take, onSheet, chosen }: Props) {
+  const readOnly = useSession((state) => state.readOnly);
+  const mode = useTransport((state) => state.mode);
+  const playing = useTransport((state) => state.playingTake === take.id);
+  const rateHz = take.rateHz;
+  const still = mode === 'idle' && !readOnly;
+  return (
+    <Box component="li" aria-label={take.name} sx={{ py: 0.75, borderBottom: 1, borderColor: 'divider' }}>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5 }}>
+        <Checkbox
+          size="small"
+          checked={chosen}
+          onChange={(_, on) => choose(take.id, on)}
+          slotProps={{ input: { 'aria-label': `Select ${take.name}` } }}
+          sx={{ p: 0.25 }}
+        />
+        <Text
+          value={take.name}
+          label={`Name of take ${take.take}`}
+          onChange={(name) => name && changeTake(take, { name })}
+          sx={{ fontFamily: serif, fontWeight: 650, flex: 1 }}
+        />
+        <Box component="span" sx={{ fontVariantNumeric: 'tabular-nums', fontSize: 13 }}>
+          {formatTime(takeLength(take) / rateHz, true)}
+        </Box>
+      </Box>
+      <Box sx={{ color: 'text.secondary', fontSize: 12.5, lineHeight: 1.4 }}>
+        {format(take.startedAt, 'd MMM, HH:mm')} · {take.input}
+        <Tracks take={take} />
+        <br />
+        <Levels take={take} />
+        {take.overrunFrames > 0 && ` · ${take.overrunFrames} frames lost`}
+        <br />
+        <Place take={take} onSheet={onSheet} />
+      </Box>
+      <Box sx={{ display: 'flex', alignItems: 'center' }} onMouseDown={keepFocusOutsideText}>
+        <Action
+          label={playing ? `Stop ${take.name}` : `Listen to ${take.name}`}
+          disabled={mode === 'recording' || mode === 'rolling' || mode === 'finishing'}
+          onClick={() => void listen(take)}
+        >
+          {playing ? <Stop fontSize="small" /> : <PlayArrow fontSize="small" />}
+        </Action>
+        <Action
+          label={take.circled ? `Take the circle from ${take.name}` : `Circle ${take.name}`}
+          pressed={take.circled ?? false}
+          disabled={readOnly}
+          onClick={() => changeTake(take, { circled: !take.circled })}
+        >
+          <Box
+            component="span"
+            sx={{
+              width: 20,
+              fontSize: take.circled ? 19 : 13,
+              lineHeight: '20px',
+              fontWeight: 700,
+              color: take.circled ? 'secondary.main' : 'text.secondary',
+            }}
+          >
+            {take.circled ? circledNumber(take.take) : take.take}
+          </Box>
+        </Action>
+        <Action label={`Put ${take.name} in place`} disabled={!still} onClick={() => putInPlace(take)}>
+          <VerticalAlignBottom fontSize="small" />
+        </Action>
+        <Action label={`Delete ${take.name}`} disabled={!still} onClick={() => deleteTake(take)}>
+          <DeleteOutlined fontSize="small" />
+        </Action>
+        <Text
+          value={take.note ?? ''}
+          label={`Note on ${take.name}`}
+          placeholder="note"
+          onChange={(note) => changeTake(take, { note })}
+          sx={{ fontStyle: 'italic', fontFamily: serif, fontSize: 13.5, flex: 1, ml: 0.5 }}
+        />
+      </Box>
+    </Box>
+  );
+}
+
+const keepFocusOutsideText = (event: React.MouseEvent) => {
+  if (!(event.target as HTMLElement).closest('input')) event.preventDefault();
+};
+
+function Tracks({ take }: { take: SourceRecord }) {
+  const tracks = usePart((state) => state.timeline.tracks);
+  const ids = take.trackIds ?? [take.trackId];
+  if (tracks.length < 2) return null;
+  return <> · {ids.map((id) => tracks.find((track) => track.id === id)?.name ?? '–').join(' + ')}</>;
+}
+
+function Levels({ take: { summary } }: { take: SourceRecord }) {
+  if (!summary) return <>no level known</>;
+  const { peakDbfs, loudnessLufs, clippedSamples } = summary;
+  const parts = [
+    peakDbfs === null ? 'silent' : `peak ${formatDb(peakDbfs, 'dBFS')}`,
+    ...(loudnessLufs === null ? [] : [formatDb(loudnessLufs, 'LUFS')]),
+    ...(clippedSamples > 0 ? [`${clippedSamples} clipped`] : []),
+  ];
+  return <>{parts.join(' · ')}</>;
+}
+
+/** Where it belongs, and whether it is what is heard there. */
+function Place({ take, onSheet }: { take: SourceRecord; onSheet: boolean }) {
+  const place = usePart((state) => state.timeline.places.find(({ source }) => source === take.id));
+  if (!place) return <>not on the sheet; put in place, it goes in at the caret</>;
+  const time = formatTime(place.at / take.rateHz, true);
+  return <>{onSheet ? `on the sheet at ${time}` : `in the stack at ${time}`}</>;
+}
+
+interface ActionProps {
+  label: string;
+  disabled?: boolean;
+  pressed?: boolean;
+  onClick: () => void;
+  children: ReactNode;
+}
+
+const Action = ({ label, disabled, pressed, onClick, children }: ActionProps) => (
+  <IconButton
+    size="small"
+    aria-label={label}
+    title={label}
+    aria-pressed={pressed}
+    disabled={disabled}
+    onClick={onClick}
+  >
+    {children}
+  </IconButton>
+);
+
+interface TextProps {
+  value: string;
+  label: string;
+  placeholder?: string;
+  onChange: (value: string) => void;
+  sx: object;
+}
+
+/** A text that is written in place and kept when it is left. */
+function Text({ value, label, placeholder, onChange, sx }: TextProps) {
+  const readOnly = useSession((state) => state.readOnly);
+  return (
+    <InputBase
+      key={value}
+      defaultValue={value}
+      readOnly={readOnly}
+      placeholder={placeholder}
+      inputProps={{ 'aria-label': label, maxLength: 200 }}
+      onBlur={(event) => event.target.value.trim() !== value && onChange(event.target.value.trim())}
+      onKeyDown={(event) => event.key === 'Enter' && (event.target as HTMLElement).blur()}
+      sx={sx}
+    />
+  );
+}

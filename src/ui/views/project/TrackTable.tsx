@@ -1,0 +1,143 @@
+'use client';
+import DeleteOutlined from '@mui/icons-material/DeleteOutlined';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import IconButton from '@mui/material/IconButton';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { routeOf } from '@/core/recording/routing';
+import type { Track } from '@/core/timeline/timeline';
+import { setRoute, useInput } from '@/state/input';
+import { usePart } from '@/state/part';
+import { useSession } from '@/state/session';
+import { addStave, clearSide, makeStereoPair, removeStave, renameStave } from '@/state/tracks';
+
+const none: never[] = [];
+
+/** The tracks of the open part: which input each records, and whether it is armed. */
+export function TrackTable() {
+  const tracks = usePart((state) => state.timeline.tracks);
+  const partId = usePart((state) => state.id);
+  const channels = useInput((state) => state.channels);
+  if (!partId) return <Typography color="text.secondary">This project has no part yet.</Typography>;
+  return (
+    <>
+      <Box
+        component="table"
+        aria-label="Tracks"
+        sx={{ width: '100%', '& th': { textAlign: 'left', fontSize: 13 } }}
+      >
+        <thead>
+          <tr>
+            <th>Record</th>
+            <th>Track</th>
+            <th>from</th>
+            <th>heard</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {tracks.map((track, index) => (
+            <TrackRow
+              key={track.id}
+              track={track}
+              index={index}
+              channels={channels}
+              only={tracks.length === 1}
+            />
+          ))}
+        </tbody>
+      </Box>
+      <Box sx={{ display: 'flex', gap: 1, mt: 1 }}>
+        <Button size="small" variant="outlined" onClick={() => addStave(`Voice ${tracks.length + 1}`)}>
+          Add a track
+        </Button>
+        <Button
+          size="small"
+          variant="outlined"
+          disabled={tracks.length > 2 || tracks.some(({ side }) => side)}
+          onClick={makeStereoPair}
+          title="Two tracks, left and right, from inputs 1 and 2"
+        >
+          Stereo pair
+        </Button>
+      </Box>
+    </>
+  );
+}
+
+interface RowProps {
+  track: Track;
+  index: number;
+  channels: number;
+  only: boolean;
+}
+
+function TrackRow({ track, index, channels, only }: RowProps) {
+  const routes = useSession((state) => state.project?.routes ?? none);
+  const { channel, armed } = routeOf(track.id, index, routes);
+  const inputs = Array.from({ length: Math.max(channels, channel + 1, 1) }, (_, input) => input);
+  return (
+    <tr>
+      <td>
+        <Checkbox
+          checked={armed}
+          onChange={(_, on) => setRoute(track.id, { armed: on })}
+          slotProps={{ input: { 'aria-label': `Record ${track.name}` } }}
+        />
+      </td>
+      <td>
+        <TextField
+          key={track.name}
+          size="small"
+          defaultValue={track.name}
+          onBlur={(event) => event.target.value !== track.name && renameStave(track.id, event.target.value)}
+          slotProps={{ htmlInput: { 'aria-label': `Name of track ${index + 1}`, maxLength: 60 } }}
+        />
+      </td>
+      <td>
+        <TextField
+          select
+          size="small"
+          value={channel}
+          onChange={(event) => setRoute(track.id, { channel: Number(event.target.value) })}
+          slotProps={{ htmlInput: { 'aria-label': `Input of ${track.name}` } }}
+          sx={{ minWidth: 120 }}
+        >
+          {inputs.map((input) => (
+            <MenuItem key={input} value={input}>
+              Input {input + 1}
+              {channels > 0 && input >= channels ? ' (not there)' : ''}
+            </MenuItem>
+          ))}
+        </TextField>
+      </td>
+      <td>
+        {track.side ? (
+          <Button
+            size="small"
+            color="inherit"
+            title="Hear it in the middle"
+            onClick={() => clearSide(track.id)}
+          >
+            {track.side}
+          </Button>
+        ) : (
+          'middle'
+        )}
+      </td>
+      <td>
+        <IconButton
+          size="small"
+          disabled={only}
+          aria-label={`Remove ${track.name}`}
+          onClick={() => removeStave(track.id)}
+        >
+          <DeleteOutlined fontSize="small" />
+        </IconButton>
+      </td>
+    </tr>
+  );
+}

@@ -1,0 +1,40 @@
+import { findLoopback } from '@/core/recording/loopback';
+import { measureSoundCheck } from '@/core/recording/soundCheck';
+import { sentencesOf } from '@/core/speech/sentences';
+import { findSpeech } from '@/core/speech/voiceActivity';
+import { PieceTable } from '@/core/timeline/pieces';
+import { render } from '@/core/timeline/render';
+import { BlockReader } from '@/storage/blockReader';
+import type { AnalysisJobs, Stretch } from './analysisJobs';
+import { serveJobs } from './serve';
+
+async function read({ source, from, frames }: Stretch): Promise<Float32Array> {
+  const samples = new Float32Array(frames);
+  await new BlockReader([{ id: source, frames: from + frames }]).read(source, 0, from, frames, samples, 0);
+  return samples;
+}
+
+/** Short questions the recording asks; apart from measuring, so that they never wait for it. */
+serveJobs<AnalysisJobs>({
+  async sentences({ pieces, range, sources, rateHz }) {
+    // Without strikes heard time is sheet time; joins do not matter here.
+    const table = PieceTable.of(pieces.map((piece) => ({ ...piece, struck: false })));
+    const audio = await render(table, range.from, range.to - range.from, new BlockReader(sources), {
+      joinFrames: 0,
+    });
+    return sentencesOf(findSpeech(audio, rateHz), rateHz).map(({ from, to, punch }) => ({
+      from: from + range.from,
+      to: to + range.from,
+      punch: punch + range.from,
+    }));
+  },
+
+  async soundCheck({ silent, normal, loudest, rateHz }) {
+    const [quiet, read1, read2] = await Promise.all([silent, normal, loudest].map(read));
+    return measureSoundCheck(quiet, read1, read2, rateHz);
+  },
+
+  async loopback({ captured, rateHz }) {
+    return findLoopback(await read(captured), rateHz);
+  },
+});
