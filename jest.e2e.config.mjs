@@ -6,6 +6,7 @@ export default {
   roots: ['<rootDir>/e2e'],
   testMatch: ['**/*.e2e.ts'],
   globalSetup: '<rootDir>/e2e/support/global-setup.ts',
+  setupFilesAfterEnv: ['<rootDir>/e2e/support/after.ts'],
   globalTeardown: '<rootDir>/e2e/support/global-teardown.ts',
   testTimeout: 120_000,
   maxWorkers: 1,

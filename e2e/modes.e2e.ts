@@ -8,6 +8,7 @@ import {
   goTo,
   openApp,
   recordFor,
+  recorded,
   sheetFrames,
   takePlaced,
   type App,
@@ -19,8 +20,7 @@ const rate = 48_000;
 /** Presses Enter, waits for the run-up to end, records for a while, and ends the take. */
 async function punch(page: Page, seconds: number): Promise<void> {
   await page.keyboard.press('Enter');
-  await page.getByRole('button', { name: 'Stop recording' }).waitFor({ timeout: 30_000 });
-  await page.waitForTimeout(seconds * 1000);
+  await recorded(page, seconds);
   await page.keyboard.press('Enter');
   await takePlaced(page);
 }
@@ -87,8 +87,7 @@ describe('the four ways to record', () => {
     await page.keyboard.press('Enter');
     // The run-up is shown before anything is recorded.
     await page.getByRole('button', { name: 'Call the run-up off' }).waitFor();
-    await page.getByRole('button', { name: 'Stop recording' }).waitFor();
-    await page.waitForTimeout(1200);
+    await recorded(page, 1.2);
     await page.keyboard.press('Enter');
     await takePlaced(page);
     expect(await sheetFrames(page)).toBe(whole);
@@ -98,12 +97,12 @@ describe('the four ways to record', () => {
     const index = list.findIndex(({ from }) => from === second.handleFrames);
     expect(index).toBe(1);
     expect(list[0].from).toBe(first.handleFrames);
-    const recorded = list[1].length;
-    expect(recorded).toBeGreaterThan(rate);
+    const frames = list[1].length;
+    expect(frames).toBeGreaterThan(rate);
     // What the reader said in the new take goes on, to the sample, where the first take had stopped.
     const played = decode('public/demo/practice-reader.mp3');
     const firstLength = whole;
-    const take = second.channels[0].subarray(second.handleFrames, second.handleFrames + recorded);
+    const take = second.channels[0].subarray(second.handleFrames, second.handleFrames + frames);
     let at = -1;
     for (let shift = -128; shift <= 128 && at < 0; shift++) {
       let same = true;
@@ -202,8 +201,7 @@ describe('the four ways to record', () => {
 
   test('Backspace while recording: back to the start of the sentence, and punched in there; again, one sentence further', async () => {
     await page.keyboard.press('Enter');
-    await page.getByRole('button', { name: 'Stop recording' }).waitFor();
-    await page.waitForTimeout(9000);
+    await recorded(page, 9);
     await page.keyboard.press('Backspace');
     await page.getByRole('button', { name: 'Call the run-up off' }).waitFor();
     const clock = async () => (await page.getByTestId('sheet').getAttribute('aria-label')) ?? '';
@@ -217,8 +215,7 @@ describe('the four ways to record', () => {
     const second = await clock();
     const caret = (label: string) => /caret at (\S+)/.exec(label)?.[1] ?? '';
     expect(caret(second) < caret(first)).toBe(true);
-    await page.getByRole('button', { name: 'Stop recording' }).waitFor();
-    await page.waitForTimeout(1500);
+    await recorded(page, 1.5);
     await page.keyboard.press('Enter');
     await takePlaced(page);
     // The punch stands in a pause: the frames before it in the old reading are room, not voice.
@@ -240,12 +237,10 @@ describe('the four ways to record', () => {
     await page.getByRole('switch', { name: /keep going/ }).click();
     await closeOptions(page);
     await page.keyboard.press('Enter');
-    await page.getByRole('button', { name: 'Stop recording' }).waitFor();
-    await page.waitForTimeout(1500);
+    await recorded(page, 1.5);
     await page.keyboard.press('p');
     await page.getByRole('button', { name: /^Part: Part 2/ }).waitFor();
-    await page.getByRole('button', { name: 'Stop recording' }).waitFor();
-    await page.waitForTimeout(1200);
+    await recorded(page, 1.2);
     await page.keyboard.press('Enter');
     await takePlaced(page);
     expect(await sheetFrames(page)).toBeGreaterThan(rate);

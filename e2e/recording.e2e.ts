@@ -10,6 +10,7 @@ import {
   goTo,
   openApp,
   recordFor,
+  recorded as recordedSeconds,
   takePlaced,
   type App,
 } from './support/app';
@@ -54,7 +55,7 @@ describe('recording', () => {
       const until = performance.now() + 3000;
       while (performance.now() < until);
     });
-    await page.waitForTimeout(1000);
+    await recordedSeconds(page, 1.5);
     await page.keyboard.press('Enter');
     await takePlaced(page);
     const recorded = decode(await exportFloat(page, folder));

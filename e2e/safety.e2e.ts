@@ -5,21 +5,26 @@ import path from 'node:path';
 import { compareWithPlayed, decode, fakeDeviceSamples, speechFile } from './support/audio';
 import {
   chooseInput,
+  closeOpened,
   createProject,
   exportFloat,
   goTo,
   openApp,
   recordFor,
+  recorded,
   saved,
   sheetFrames,
   sheetHas,
   takePlaced,
 } from './support/app';
 import { killWhileRecording } from './support/kill';
+import { storedTakes } from './support/stored';
 import { baseUrl } from './support/server';
 
 const folder = mkdtempSync(path.join(tmpdir(), 'parola-files-'));
 const blockFrames = 16_384;
+
+afterEach(closeOpened);
 
 describe('no take is ever lost', () => {
   test('a browser killed while recording: the take is there on the next visit, and nothing else has changed', async () => {
@@ -41,8 +46,8 @@ describe('no take is ever lost', () => {
     const played = fakeDeviceSamples(speechFile);
     for (const take of [heard.slice(0, before - 300), heard.slice(before + 300)]) {
       const compared = compareWithPlayed(take, played);
-      expect(compared).toMatchObject({ lost: 0, from: 0, to: take.length });
       // All of it but the silences that the device itself put in.
+      expect(compared).toMatchObject({ lost: 0, from: 0, to: take.length });
       expect(compared.matched).toBe(take.length - compared.inserted * 441);
     }
     // The recovery is a step like any other, and happens once.
@@ -58,6 +63,30 @@ describe('no take is ever lost', () => {
     expect(await sheetFrames(again.page)).toBe(before + recovered);
     await expect(again.page.getByText(/is recovered/).count()).resolves.toBe(0);
     expect(again.complaints).toEqual([]);
+    await again.close();
+    rmSync(profile, { recursive: true, force: true });
+  });
+
+  test('killed while retaking: the part is as before, with the take where it was being recorded', async () => {
+    const profile = mkdtempSync(path.join(tmpdir(), 'parola-killed-'));
+    const { again, before, recovered } = await killWhileRecording(profile, 'Retaken', 1.6, async (page) => {
+      await recordFor(page, 6);
+      await page.keyboard.press('2');
+      await page.keyboard.press('Home');
+    });
+    await again.page.getByText(/stands where it was being recorded/).waitFor();
+    expect(recovered).toBe(before);
+    const [first, second] = await storedTakes(again.page);
+    expect(second.frames - second.handleFrames).toBeGreaterThan(0.8 * 44_100);
+    const heard = decode(await exportFloat(again.page, folder));
+    // The new reading from its first frame, then the old one where the new one ends; joins are a few milliseconds.
+    const taken = second.frames - second.handleFrames;
+    const part = (from: number, to: number, source: typeof first, at: number) =>
+      heard
+        .subarray(from, to)
+        .every((value, i) => value === source.channels[0][source.handleFrames + at + i]);
+    expect(part(0, taken - 600, second, 0)).toBe(true);
+    expect(part(taken + 600, before - 600, first, taken + 600)).toBe(true);
     await again.close();
     rmSync(profile, { recursive: true, force: true });
   });
@@ -85,8 +114,7 @@ describe('no take is ever lost', () => {
     await goTo(page, 'Booth');
     await chooseInput(page, 'Microphone');
     await page.keyboard.press('Enter');
-    await page.getByRole('button', { name: 'Stop recording' }).waitFor();
-    await page.waitForTimeout(2000);
+    await recorded(page, 2);
     await page.evaluate(() => (window as unknown as { unplug: () => void }).unplug());
     await page.getByText(/went away while recording\. Everything up to then is kept/).waitFor();
     await page.getByRole('button', { name: /not available/ }).waitFor();

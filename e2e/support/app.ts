@@ -54,16 +54,26 @@ export async function openApp(options: BrowserOptions = {}): Promise<App> {
   watch(page, complaints);
   context.on('page', (other) => watch(other, complaints));
   await page.goto(baseUrl);
-  return {
+  const app: App = {
     context,
     page,
     profile,
     complaints,
     async close() {
       await context.close().catch(() => undefined);
+      opened.delete(app);
       if (!options.profile) rmSync(profile, { recursive: true, force: true });
     },
   };
+  opened.add(app);
+  return app;
+}
+
+const opened = new Set<App>();
+
+/** Closes what a failed test has left open: a browser that goes on drawing takes the time that the next recording needs. */
+export async function closeOpened(): Promise<void> {
+  for (const app of opened) await app.close();
 }
 
 function watch(page: Page, complaints: string[]) {
@@ -126,11 +136,23 @@ export const sheetFrames = async (page: Page) =>
 export const sheetHas = (page: Page, frames: number) =>
   page.locator(`[data-testid=sheet][data-frames="${frames}"]`).waitFor();
 
+/** Seconds that the clock of the deck shows. */
+export const clockSeconds = async (page: Page): Promise<number> =>
+  ((await page.getByTestId('clock').textContent()) ?? '')
+    .split(':')
+    .reduce((total, part) => total * 60 + Number(part), 0);
+
+/** Waits until a running take has got this long, by its own clock: on a busy machine audio can run slower than time. */
+export async function recorded(page: Page, seconds: number): Promise<void> {
+  await page.getByRole('button', { name: 'Stop recording' }).waitFor({ timeout: 30_000 });
+  const until = (await clockSeconds(page)) + seconds;
+  while ((await clockSeconds(page)) < until) await page.waitForTimeout(50);
+}
+
 /** Records for about this long, by keyboard, and waits until the take stands on the sheet. */
 export async function recordFor(page: Page, seconds: number): Promise<void> {
   await page.keyboard.press('Enter');
-  await page.getByRole('button', { name: 'Stop recording' }).waitFor();
-  await page.waitForTimeout(seconds * 1000);
+  await recorded(page, seconds);
   await page.keyboard.press('Enter');
   await takePlaced(page);
 }

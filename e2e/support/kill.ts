@@ -1,5 +1,14 @@
 import type { Page } from 'playwright-core';
-import { chooseInput, createProject, goTo, killBrowser, openApp, sheetFrames, type App } from './app';
+import {
+  chooseInput,
+  createProject,
+  goTo,
+  killBrowser,
+  openApp,
+  recorded,
+  sheetFrames,
+  type App,
+} from './app';
 
 export interface Killed {
   /** The application, opened again in the same profile. */
@@ -27,8 +36,7 @@ export async function killWhileRecording(
   await prepare(first.page);
   const before = await sheetFrames(first.page);
   await first.page.keyboard.press('Enter');
-  await first.page.getByRole('button', { name: 'Stop recording' }).waitFor({ timeout: 30_000 });
-  await first.page.waitForTimeout(seconds * 1000);
+  await recorded(first.page, seconds);
   const shown = await sheetFrames(first.page);
   killBrowser(profile);
   await first.close();

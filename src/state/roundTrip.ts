@@ -1,11 +1,11 @@
 import { playAt } from '@/audio/cue';
+import { assert, ParolaError } from '@/core/base/errors';
 import { longestRoundTripSeconds, loopbackSeconds, loopbackSignal } from '@/core/recording/loopback';
 import { readSetting, writeSetting } from '@/storage/settings';
 import { removeSource } from '@/storage/sources';
 import { outputId, startEngine } from './engine';
 import { armedNow, useInput } from './input';
 import { analysisClient } from './jobs';
-import { notify, notifyError } from './notices';
 import { recordStretch } from './recorder';
 import { rateOfProject } from './session';
 
@@ -32,14 +32,14 @@ export async function roundTrip(): Promise<RoundTrip> {
 const leadSeconds = 0.3;
 
 /**
- * Plays clicks, finds them in the first armed input and keeps the round trip for this pair of devices. Returns it, or null when the clicks
- * did not come back, which is told; a round trip that was known before is kept then.
+ * Plays clicks, finds them in the first armed input, and keeps and returns the round trip for this pair of devices. Throws ParolaError
+ * `not-found` when the clicks did not come back; a round trip that was known before is kept then.
  */
-export async function checkLoopback(): Promise<RoundTrip | null> {
+export async function checkLoopback(): Promise<RoundTrip> {
   const rateHz = rateOfProject();
   const engine = await startEngine(rateHz);
   const { context, bus, input } = engine;
-  if (!input) return null;
+  assert(input, 'an input is open');
   input.hear?.(true);
   const atFrame = Math.ceil((context.currentTime + leadSeconds) * rateHz);
   const frames = Math.round((loopbackSeconds + longestRoundTripSeconds) * rateHz);
@@ -50,17 +50,13 @@ export async function checkLoopback(): Promise<RoundTrip | null> {
     const captured = { source: stretch.sourceId, from: 0, frames: take.length };
     const found = await analysisClient.run('loopback', { captured, rateHz });
     if (!found) {
-      notify(
-        'warning',
+      throw new ParolaError(
+        'not-found',
         'The clicks did not come back. Turn the output up, hold the headphones to the microphone, then check again.',
       );
-      return null;
     }
     await writeSetting(key(), found.roundTripFrames);
     return { frames: found.roundTripFrames, measured: true };
-  } catch (error) {
-    notifyError(error);
-    return null;
   } finally {
     input.hear?.(false);
     await removeSource(stretch.sourceId).catch(() => undefined);

@@ -171,7 +171,9 @@ async function discard(recorded: ReadonlyMap<StepId, { sourceId: string }>, all:
 
 /** What to do, by the level profile that is chosen. */
 export function adviceFor(result: SoundCheck): Advice[] {
-  return adviseOn(result, profileOf(useSession.getState().project?.levels ?? defaultLevelChoice));
+  const { project } = useSession.getState();
+  const profile = profileOf(project?.levels ?? defaultLevelChoice, project?.spec.aimPeakDbfs ?? null);
+  return adviseOn(result, profile);
 }
 
 /** The session later ones are compared with: the one the user chose, at first the first one. */

@@ -3,7 +3,7 @@ import { blockFrames } from '@/core/base/audio';
 import { findSpec } from '@/core/specs/spec';
 import { firstDifference, noise } from '@/core/testing/signals';
 import { addMark } from '@/core/timeline/edits';
-import { appendRecording } from '@/core/timeline/takes';
+import { appendRecording, hearTake, overlay } from '@/core/timeline/takes';
 import { difference, inverse, apply } from '@/core/timeline/history';
 import { loadTimeline, storeTimeline } from '@/core/timeline/timeline';
 import { BlockReader } from './blockReader';
@@ -20,9 +20,18 @@ import {
   newPart,
   newProject,
 } from './projects';
+import { purgeDeleted } from './purge';
 import { recoverTakes } from './recovery';
 import type { PartRecord, SourceRecord } from './schema';
-import { BlockWriter, createSource, readPeaks, storedFrames, writeBlock } from './sources';
+import {
+  BlockWriter,
+  createSource,
+  finishSource,
+  readPeaks,
+  sourcesOfProject,
+  storedFrames,
+  writeBlock,
+} from './sources';
 
 const spec = findSpec('Dry voice');
 
@@ -250,6 +259,93 @@ describe('takes that were cut off', () => {
     expect(await recoverTakes(own.id)).toEqual([]);
     expect(await (await database()).get('sources', source.id)).toBeUndefined();
     expect(await storedFrames(source.id)).toBe(0);
+    await deleteProject(own.id);
+  });
+});
+
+describe('deleted takes', () => {
+  test('go with their audio when the project is closed, and with the steps that heard them; others stay', async () => {
+    const { project: own, part } = await project();
+    const record = async (take: number) => {
+      const source = sourceOf(own.id, part.id, { take, frames: 1000 });
+      await createSource(source);
+      await writeBlock(source.id, 0, [noise(1000, -20, take)]);
+      return source;
+    };
+    const [a, b, c] = [await record(1), await record(2), await record(3)];
+    let timeline = loadTimeline(part.timeline);
+    const steps = [
+      appendRecording(timeline, new Map([['track-1', [piece(a.id, 0, 1000)]]])),
+      overlay(
+        appendRecording(timeline, new Map([['track-1', [piece(a.id, 0, 1000)]]])),
+        new Map([['track-1', [piece(b.id, 0, 500)]]]),
+        100,
+      ),
+    ];
+    steps.push(hearTake(steps[1], a.id, { from: 0, to: 1000 }));
+    steps.push(appendRecording(steps[2], new Map([['track-1', [piece(c.id, 0, 1000)]]])));
+    for (const [seq, after] of steps.entries()) {
+      await saveStep(part.id, after, seq, { label: `step ${seq}`, difference: difference(timeline, after) });
+      timeline = after;
+    }
+    // One that is still heard is kept, whatever the user said about it.
+    await finishSource(b.id, { deleted: true });
+    await finishSource(c.id, { deleted: true });
+    await purgeDeleted(own.id);
+    expect((await sourcesOfProject(own.id)).map(({ take }) => take).sort()).toEqual([1, 3]);
+    expect(await storedFrames(b.id)).toBe(0);
+    expect(await storedFrames(c.id)).toBe(1000);
+    // Of four steps the first three named the purged take or came before one that did; the last one can still be undone.
+    const [stored] = (await loadProject(own.id)).parts;
+    expect(stored.historyAt).toBe(1);
+    expect(await historyLength(part.id)).toBe(1);
+    const step = await readStep(part.id, 0);
+    if (!step) throw new Error('no step');
+    expect(apply(loadTimeline(stored.timeline), inverse(step.difference))).toEqual(steps[2]);
+    await deleteProject(own.id);
+  });
+});
+
+describe('recovery in the other ways of recording', () => {
+  test.each([
+    [{ mode: 'retake' as const, at: 300 }, 1000, [300, 400, 300]],
+    [{ mode: 'insert' as const, at: 300 }, 1400, [300, 400, 700]],
+    [{ mode: 'patch' as const, from: 100, to: 800, length: 'selection' as const }, 1000, [100, 400, 500]],
+  ])('%j: the take stands where it was being recorded', async (placement, sheet, lengths) => {
+    const { project: own, part } = await project();
+    const first = sourceOf(own.id, part.id, { frames: 1000 });
+    await createSource(first);
+    await writeBlock(first.id, 0, [noise(1000, -20, 1)]);
+    const after = appendRecording(
+      loadTimeline(part.timeline),
+      new Map([['track-1', [piece(first.id, 0, 1000)]]]),
+    );
+    await saveStep(part.id, after, 0, {
+      label: 'take 1',
+      difference: difference(loadTimeline(part.timeline), after),
+    });
+    const cut = sourceOf(own.id, part.id, { take: 2, state: 'recording', handleFrames: 200, placement });
+    await createSource(cut);
+    await writeBlock(cut.id, 0, [noise(600, -20, 2)]);
+    const [recovered] = await recoverTakes(own.id);
+    expect(recovered.placement).toEqual(placement);
+    const [stored] = (await loadProject(own.id)).parts;
+    const { table } = loadTimeline(stored.timeline).tracks[0];
+    expect(table.sheetFrames).toBe(sheet);
+    expect(table.pieces.map(({ length }) => length)).toEqual(lengths);
+    expect(table.pieces[1]).toMatchObject({ source: cut.id, from: 200 });
+    // Nothing of the old reading is gone.
+    expect(await storedFrames(first.id)).toBe(1000);
+    await deleteProject(own.id);
+  });
+
+  test('a sound check that was cut off leaves nothing', async () => {
+    const { project: own } = await project();
+    const check = sourceOf(own.id, '', { role: 'tone', state: 'recording' });
+    await createSource(check);
+    await writeBlock(check.id, 0, [noise(1000, -60, 1)]);
+    expect(await recoverTakes(own.id)).toEqual([]);
+    expect(await sourcesOfProject(own.id)).toEqual([]);
     await deleteProject(own.id);
   });
 });

@@ -15,6 +15,7 @@ import type { PartRecord, SourceRecord } from '@/storage/schema';
 import { BlockWriter, createSource, finishSource } from '@/storage/sources';
 import { assert } from '@/core/base/errors';
 import type { JobContext } from './protocol';
+import { TakeListener } from './takeListener';
 
 interface DemoPart {
   name: string;
@@ -98,10 +99,15 @@ async function readSource(
   const { body } = await fetch(`${folder}/${file}`);
   assert(body, 'the demo is shipped with its audio');
   const writer = new BlockWriter(record.id, 1);
-  for await (const audio of decodeMp3(bytesOf(body), () => undefined)) await writer.write(audio);
+  const listener = new TakeListener(rateHz, 1);
+  for await (const audio of decodeMp3(bytesOf(body), () => undefined)) {
+    await writer.write(audio);
+    listener.process(audio);
+  }
   const frames = await writer.close();
-  await finishSource(record.id, { frames });
-  return { ...record, frames };
+  const { summary } = listener.finish();
+  await finishSource(record.id, { frames, summary });
+  return { ...record, frames, summary };
 }
 
 async function* bytesOf(body: ReadableStream<Uint8Array>) {

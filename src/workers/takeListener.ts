@@ -4,12 +4,25 @@ import { LevelWatch, type Finding, type Signal } from '@/core/recording/levelWat
 import { ClapDetector } from '@/core/speech/claps';
 import type { TakeSummary } from '@/storage/schema';
 
+const isClipped = ({ kind }: Finding) => kind === 'clipped';
+const isFaint = ({ kind }: Finding) => kind === 'faint';
+
+/** The larger magnitude of all channels, sample by sample. */
+function loudestOf(audio: Planar): Float32Array {
+  if (audio.length === 1) return audio[0];
+  return audio[0].map((value, i) =>
+    audio.reduce((most, samples) => Math.max(most, Math.abs(samples[i])), Math.abs(value)),
+  );
+}
+
 const finite = (level: number) => (Number.isFinite(level) ? Math.round(level * 100) / 100 : null);
 
 /** Listens to a take while it is recorded: levels for its summary, claps, passages that clipped or stayed faint. */
 export class TakeListener {
   private readonly meter: Meter;
   private readonly watches: LevelWatch[];
+  /** Watches whoever is loudest at the moment: a voice that is faint on the neighbour's microphone is not faint. */
+  private readonly loudest: LevelWatch;
   private readonly claps: ClapDetector[];
   private readonly signals: Signal[];
 
@@ -20,6 +33,7 @@ export class TakeListener {
     const each = <T>(make: () => T) => Array.from({ length: channels }, make);
     this.meter = new Meter(rateHz, channels);
     this.watches = each(() => new LevelWatch(rateHz));
+    this.loudest = new LevelWatch(rateHz);
     this.claps = each(() => new ClapDetector(rateHz));
     this.signals = each(() => 'sound');
   }
@@ -32,8 +46,9 @@ export class TakeListener {
       for (const at of this.claps[channel].process(audio[channel])) {
         findings.push({ kind: 'clap', at, length: 0 });
       }
-      findings.push(...this.watches[channel].process(audio[channel]));
+      findings.push(...this.watches[channel].process(audio[channel]).filter(isClipped));
     }
+    findings.push(...this.loudest.process(loudestOf(audio)).filter(isFaint));
     return findings;
   }
 
@@ -49,7 +64,10 @@ export class TakeListener {
   finish(): { findings: Finding[]; summary: TakeSummary } {
     const { samplePeakDbfs, integratedLufs, clippedSamples } = this.meter.finish();
     return {
-      findings: this.watches.flatMap((watch) => watch.finish()),
+      findings: [
+        ...this.watches.flatMap((watch) => watch.finish().filter(isClipped)),
+        ...this.loudest.finish().filter(isFaint),
+      ],
       summary: {
         peakDbfs: finite(samplePeakDbfs),
         loudnessLufs: finite(integratedLufs),

@@ -110,7 +110,7 @@ const recordingSchema = object({
 }).default(undefined);
 
 const levelsSchema = object({
-  id: string().oneOf(['quiet', 'noisy', 'headroom', 'own']).required(),
+  id: string().oneOf(['quiet', 'noisy', 'headroom', 'spec', 'own']).required(),
   own: levelProfileSchema.required(),
 }).default(undefined);
 

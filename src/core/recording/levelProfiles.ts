@@ -14,7 +14,8 @@ export const levelProfiles = {
   noisy: { name: 'Noisy room', peakDbfs: { min: -10, max: -6 }, roomDbfs: -50 },
   headroom: { name: 'Headroom first', peakDbfs: { min: -18, max: -12 }, roomDbfs: -60 },
 } as const satisfies Record<string, LevelProfile>;
-export type LevelProfileId = keyof typeof levelProfiles | 'own';
+/** `spec`: by the delivery specification; `own`: by values of the project's own. */
+export type LevelProfileId = keyof typeof levelProfiles | 'spec' | 'own';
 
 /** Which profile a project records by; `own` has values of its own. */
 export interface LevelChoice {
@@ -23,7 +24,7 @@ export interface LevelChoice {
 }
 
 export const defaultLevelChoice: LevelChoice = {
-  id: 'quiet',
+  id: 'spec',
   own: { name: 'Own values', peakDbfs: { min: -14, max: -6 }, roomDbfs: -60 },
 };
 
@@ -48,7 +49,17 @@ export const levelProfileSchema = object({
   roomDbfs: dbfs('The room'),
 });
 
-export const profileOf = ({ id, own }: LevelChoice): LevelProfile => (id === 'own' ? own : levelProfiles[id]);
+/** `specPeakDbfs` is where the specification wants peaks; one that says nothing means a quiet room. */
+export function profileOf(
+  { id, own }: LevelChoice,
+  specPeakDbfs: LevelProfile['peakDbfs'] | null,
+): LevelProfile {
+  if (id === 'own') return own;
+  if (id !== 'spec') return levelProfiles[id];
+  return specPeakDbfs
+    ? { name: 'As the spec says', peakDbfs: specPeakDbfs, roomDbfs: levelProfiles.quiet.roomDbfs }
+    : levelProfiles.quiet;
+}
 
 /** Quieter peaks than this are too close to the noise floor, whatever the profile. */
 export const faintPeakDbfs = -24;

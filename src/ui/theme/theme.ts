@@ -48,6 +48,7 @@ const options: ThemeOptions = {
     // Menus and dialogs come and go at once: a key pressed right after a choice already means the Booth.
     MuiMenu: { defaultProps: { transitionDuration: 0 } },
     MuiDialog: { defaultProps: { transitionDuration: 0 } },
+    MuiDialogTitle: { styleOverrides: { root: { fontFamily: serif, fontWeight: 650 } } },
     MuiTooltip: { defaultProps: { enterDelay: 500 } },
   },
 };

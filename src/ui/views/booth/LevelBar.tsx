@@ -101,18 +101,17 @@ function Reading({ label, name, compact }: { label: string; name: keyof LevelRea
   return (
     <Box
       component="span"
-      title={compact ? label : undefined}
       sx={{
         display: 'flex',
         justifyContent: 'space-between',
         gap: 0.5,
         width: '100%',
         py: 0.4,
-        fontSize: compact ? 12 : 13,
+        fontSize: compact ? 11.5 : 13,
       }}
     >
       <Box component="span" sx={{ color: 'text.secondary' }}>
-        {compact ? label.slice(0, 4) : label}
+        {label}
       </Box>
       <Box
         component="span"

@@ -31,7 +31,7 @@ export function LevelColumn() {
       component="aside"
       aria-label="Level of the input"
       sx={{
-        width: shown.length === 1 ? columnWidth : 40 + 96 * Math.min(3, shown.length),
+        width: shown.length === 1 ? columnWidth : 24 + 112 * Math.min(3, shown.length),
         flexShrink: 0,
         borderLeft: 1,
         borderColor: 'divider',
@@ -41,11 +41,11 @@ export function LevelColumn() {
         minHeight: 0,
       }}
     >
-      <Box sx={{ flex: 1, display: 'flex', gap: 0.5, minHeight: 0, overflowX: 'auto' }}>
+      <Box sx={{ flex: 1, display: 'flex', gap: 1.75, minHeight: 0, overflowX: 'auto' }}>
         {shown.map(({ id, name, channel }) => (
           <Box
             key={id}
-            sx={{ flex: 1, minWidth: 84, display: 'flex', flexDirection: 'column', minHeight: 0 }}
+            sx={{ flex: 1, minWidth: 92, display: 'flex', flexDirection: 'column', minHeight: 0 }}
           >
             {shown.length > 1 && (
               <Typography noWrap sx={{ textAlign: 'center', fontStyle: 'italic', fontSize: 13 }} title={name}>

@@ -16,14 +16,19 @@ import {
 import { setLevels } from '@/state/projectActions';
 import { useSession } from '@/state/session';
 
-/** Where the loudest peaks belong: by the level profile, or by the spec while none was chosen. */
+/** Where the loudest peaks belong, by the level profile. */
 export function useAim(): { min: number; max: number } {
-  const levels = useSession((state) => state.project?.levels);
-  const specAim = useSession((state) => state.project?.spec.aimPeakDbfs);
-  return levels || !specAim ? profileOf(levels ?? defaultLevelChoice).peakDbfs : specAim;
+  return useProfile().profile.peakDbfs;
+}
+
+function useProfile() {
+  const choice = useSession((state) => state.project?.levels) ?? defaultLevelChoice;
+  const specAim = useSession((state) => state.project?.spec.aimPeakDbfs) ?? null;
+  return { choice, profile: profileOf(choice, specAim) };
 }
 
 const names: Record<LevelProfileId, string> = {
+  spec: 'As the spec says',
   ...(Object.fromEntries(Object.entries(levelProfiles).map(([id, { name }]) => [id, name])) as Record<
     keyof typeof levelProfiles,
     string
@@ -36,7 +41,7 @@ const describe = ({ peakDbfs, roomDbfs }: LevelProfile) =>
 
 /** How loud to record; the advice of a sound check goes by it. */
 export function LevelProfileChoice({ disabled = false }: { disabled?: boolean }) {
-  const choice = useSession((state) => state.project?.levels) ?? defaultLevelChoice;
+  const { choice, profile } = useProfile();
   return (
     <>
       <TextField
@@ -47,7 +52,7 @@ export function LevelProfileChoice({ disabled = false }: { disabled?: boolean })
         value={choice.id}
         disabled={disabled}
         onChange={(event) => setLevels({ ...choice, id: event.target.value as LevelProfileId })}
-        helperText={describe(profileOf(choice))}
+        helperText={describe(profile)}
       >
         {(Object.keys(names) as LevelProfileId[]).map((id) => (
           <MenuItem key={id} value={id}>

@@ -46,7 +46,7 @@ function SoundCheckContent() {
   const running = phase !== 'ready' && phase !== 'done';
   return (
     <>
-      <DialogTitle sx={{ fontFamily: serif }}>Sound check</DialogTitle>
+      <DialogTitle>Sound check</DialogTitle>
       <DialogContent sx={{ display: 'flex', gap: 3, minHeight: 430 }}>
         <Box sx={{ flex: 1, minWidth: 0 }}>
           {phase === 'done' && result ? <Result result={result} earlier={earlier} /> : <Steps />}

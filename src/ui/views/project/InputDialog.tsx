@@ -12,6 +12,7 @@ import Switch from '@mui/material/Switch';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
+import { toParolaError } from '@/core/base/errors';
 import { canChooseOutput, outputId, setOutput } from '@/state/engine';
 import { chooseInput, inputName, monitor, useInput } from '@/state/input';
 import { notifyError } from '@/state/notices';
@@ -53,7 +54,7 @@ export function InputDialog({ onClose }: { onClose: () => void }) {
   );
 }
 
-const heading = { mt: 2.5, mb: 0.5 };
+const heading = { mt: 2.5, mb: 1 };
 
 /** Output, round trip, and hearing oneself. */
 function Hearing() {
@@ -62,6 +63,7 @@ function Hearing() {
   const idle = useTransport((state) => state.mode === 'idle');
   const [trip, setTrip] = useState<RoundTrip | null>(null);
   const [checking, setChecking] = useState(false);
+  const [failure, setFailure] = useState('');
   const [output, setChosen] = useState(outputId());
   useEffect(() => {
     let current = true;
@@ -73,8 +75,12 @@ function Hearing() {
   const milliseconds = trip ? `${((trip.frames / rateHz) * 1000).toFixed(1)} ms` : '…';
   const check = async () => {
     setChecking(true);
-    const found = await checkLoopback();
-    if (found) setTrip(found);
+    setFailure('');
+    try {
+      setTrip(await checkLoopback());
+    } catch (error) {
+      setFailure(toParolaError(error).message);
+    }
     setChecking(false);
   };
   const moveOutput = async (id: string) => {
@@ -100,6 +106,11 @@ function Hearing() {
           {checking ? 'Listening …' : 'Loopback check'}
         </Button>
       </Box>
+      {failure && (
+        <Alert severity="warning" sx={{ my: 1 }}>
+          {failure}
+        </Alert>
+      )}
       <Typography variant="body2" color="text.secondary">
         A retake is placed by it. The check plays five clicks: hold the headphones to the microphone, or
         connect output and input with a cable.
@@ -124,7 +135,8 @@ function Hearing() {
           label="Output"
           value={output}
           onChange={(event) => void moveOutput(event.target.value)}
-          sx={{ minWidth: 300, mt: 1 }}
+          slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+          sx={{ minWidth: 300, mt: 1, display: 'flex', width: 'fit-content' }}
         >
           <MenuItem value="">The system’s own choice</MenuItem>
           {outputs.map(({ deviceId, label }, index) => (

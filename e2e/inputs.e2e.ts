@@ -1,0 +1,195 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import type { Page } from 'playwright-core';
+import { noise, writeWav } from '@/core/testing/signals';
+import { compareWithPlayed, decode, fakeDeviceSamples, probe } from './support/audio';
+import {
+  chooseInput,
+  closeOpened,
+  createProject,
+  dialogGone,
+  download,
+  goTo,
+  openApp,
+  recordFor,
+  takePlaced,
+} from './support/app';
+import { mutedFile, promptsFile, twoVoicesFile } from './support/prompts';
+import { storedTakes } from './support/stored';
+
+const folder = mkdtempSync(path.join(tmpdir(), 'parola-inputs-'));
+afterEach(closeOpened);
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+async function inputSettings(page: Page) {
+  await page.getByRole('button', { name: /^Input:/ }).click();
+  await page.getByRole('menuitem', { name: /Inputs and tracks/ }).click();
+  return page.getByRole('dialog');
+}
+
+async function done(page: Page) {
+  await page.getByRole('button', { name: 'Done' }).click();
+  await dialogGone(page);
+}
+
+test('two microphones, two speakers: each input arrives on its own named track, sample by sample, and as Broadcast WAV', async () => {
+  const app = await openApp({ microphone: twoVoicesFile });
+  const { page } = app;
+  await createProject(page, 'Two inputs', 'Podcast mono');
+  await goTo(page, 'Booth');
+  await chooseInput(page, 'Microphone');
+  const dialog = await inputSettings(page);
+  await dialog.getByText(/grants: 2 inputs · 44\.1 kHz/).waitFor();
+  await dialog.getByRole('button', { name: 'Add a track' }).click();
+  await dialog.getByLabel('Name of track 1').fill('Ada');
+  await dialog.getByLabel('Name of track 2').fill('Berthe');
+  await dialog.getByLabel('Name of track 2').blur();
+  await done(page);
+  await page
+    .getByRole('button', { name: 'Record', exact: true })
+    .getByText('take 1 · Ada + Berthe · at the end')
+    .waitFor();
+  await recordFor(page, 4);
+  const [take] = await storedTakes(page);
+  expect(take.channels).toHaveLength(2);
+  for (const [channel, recorded] of take.channels.entries()) {
+    const compared = compareWithPlayed(
+      recorded.subarray(take.handleFrames),
+      fakeDeviceSamples(twoVoicesFile, channel),
+    );
+    expect(compared).toMatchObject({ lost: 0 });
+    expect(compared.matched).toBeGreaterThan(3.8 * 44_100);
+  }
+  // A second take, to have a time position that is not zero.
+  await recordFor(page, 1);
+  const before = (await storedTakes(page))[0];
+  await page.getByRole('tab', { name: 'Takes 2' }).click();
+  await page.getByRole('checkbox', { name: 'Select Take 2' }).check();
+  await page.getByRole('button', { name: 'Export 1 …' }).click();
+  await page.getByLabel('Format').click();
+  await page.getByRole('option', { name: /32-bit float/ }).click();
+  const archive = await download(
+    page,
+    () => page.getByRole('button', { name: 'Export', exact: true }).click(),
+    folder,
+  );
+  execFileSync('unzip', ['-q', archive, '-d', folder]);
+  const files = readdirSync(folder)
+    .filter((name) => name.endsWith('.wav'))
+    .sort();
+  expect(files).toEqual(['Two-inputs_Part-1_Take-2_Ada.wav', 'Two-inputs_Part-1_Take-2_Berthe.wav']);
+  const [, second] = await storedTakes(page);
+  const length = before.frames - before.handleFrames - Math.round(0.5 * 44_100);
+  for (const [channel, name] of files.entries()) {
+    const file = path.join(folder, name);
+    const { tags, sampleRate } = probe(file);
+    expect(sampleRate).toBe(44_100);
+    expect(tags.encoded_by).toBe('Parola');
+    // The take begins where the first one ends; its own handle after the end is half a second at most.
+    expect(Math.abs(Number(tags.time_reference) - length)).toBeLessThan(0.05 * 44_100);
+    const samples = decode(file);
+    const stored = second.channels[channel];
+    expect(samples.every((value, i) => value === stored[second.handleFrames + i])).toBe(true);
+  }
+  expect(app.complaints).toEqual([]);
+  await app.close();
+});
+
+test('a muted microphone is found in seconds, before and while recording', async () => {
+  const app = await openApp({ microphone: mutedFile });
+  const { page } = app;
+  await createProject(page, 'Muted', 'Podcast mono');
+  await goTo(page, 'Booth');
+  await chooseInput(page, 'Microphone');
+  await page.getByTestId('level-word').filter({ hasText: 'No signal' }).waitFor({ timeout: 6000 });
+  await page.keyboard.press('Enter');
+  await page.getByText(/Nothing comes from the input for Voice/).waitFor({ timeout: 6000 });
+  await page.keyboard.press('Enter');
+  await takePlaced(page);
+  await app.close();
+});
+
+test('the microphone of the last session is not there: Record is off and says which is missing; nothing is taken in its place', async () => {
+  const profile = mkdtempSync(path.join(tmpdir(), 'parola-missing-'));
+  const first = await openApp({ profile });
+  await createProject(first.page, 'Missing', 'Podcast mono');
+  await goTo(first.page, 'Booth');
+  await chooseInput(first.page, 'Microphone');
+  const label = (await first.page.getByRole('button', { name: /^Input:/ }).textContent()) ?? '';
+  const name = label.split(' · ')[0];
+  await first.page.waitForTimeout(500);
+  await first.close();
+  const second = await openApp({ profile, microphone: null });
+  await second.page.getByRole('link', { name: 'Missing' }).click();
+  const record = second.page.getByRole('button', { name: 'Record', exact: true });
+  await record.getByText(`“${name}” is not there`).waitFor();
+  await expect(record.isDisabled()).resolves.toBe(true);
+  await chooseInput(second.page, 'Practice reader');
+  await record.getByText('take 1 · at the end').waitFor();
+  await second.close();
+  rmSync(profile, { recursive: true, force: true });
+});
+
+test('a sound file as input plays into the recording, bit by bit; what is no sound is refused', async () => {
+  const app = await openApp();
+  const { page } = app;
+  const sound = noise(48_000 * 3, -20, 5);
+  const file = writeWav(path.join(folder, 'line-out.wav'), 48_000, [sound]);
+  const text = path.join(folder, 'notes.wav');
+  writeFileSync(text, 'this is no sound');
+  await createProject(page, 'Transfer', 'Dry voice');
+  await goTo(page, 'Booth');
+  await page.getByLabel('Sound file as input').setInputFiles(text);
+  await page.getByText(/“notes\.wav” could not be read as audio/).waitFor();
+  await page.getByLabel('Sound file as input').setInputFiles(file);
+  await page.getByRole('button', { name: /^Input: line-out\.wav · mono · 48 kHz/ }).waitFor();
+  await recordFor(page, 2);
+  const [take] = await storedTakes(page);
+  const recorded = take.channels[0].subarray(take.handleFrames);
+  expect(recorded.length).toBeGreaterThan(1.8 * 48_000);
+  const compared = recorded.subarray(0, Math.round(1.7 * 48_000));
+  expect(compared.every((value, i) => value === sound[i])).toBe(true);
+  await app.close();
+});
+
+test('monitoring is off, says how late it would be, and warns of hearing oneself twice; a second stave can be a stereo pair', async () => {
+  const app = await openApp({ microphone: promptsFile });
+  const { page } = app;
+  await createProject(page, 'Hearing', 'Podcast mono');
+  await goTo(page, 'Booth');
+  await chooseInput(page, 'Microphone');
+  const dialog = await inputSettings(page);
+  await dialog
+    .getByTestId('round-trip')
+    .filter({ hasText: /Estimated: \d+\.\d ms/ })
+    .waitFor();
+  const monitor = dialog.getByRole('switch', { name: /Hear yourself through Parola, \d+\.\d ms late/ });
+  await expect(monitor.isChecked()).resolves.toBe(false);
+  await monitor.click();
+  await dialog.getByText(/you would hear yourself twice/).waitFor();
+  await monitor.click();
+  // Nothing of what is played comes back through the fake microphone: the check says so and claims nothing.
+  await dialog.getByRole('button', { name: 'Loopback check' }).click();
+  await page.getByText(/The clicks did not come back/).waitFor({ timeout: 15_000 });
+  await dialog
+    .getByTestId('round-trip')
+    .filter({ hasText: /Estimated/ })
+    .waitFor();
+  await dialog.getByRole('button', { name: 'Stereo pair' }).click();
+  await dialog.getByRole('button', { name: 'left', exact: true }).waitFor();
+  await dialog.getByRole('button', { name: 'right', exact: true }).waitFor();
+  await done(page);
+  await page
+    .getByRole('button', { name: 'Record', exact: true })
+    .getByText('take 1 · Left + Right · at the end')
+    .waitFor();
+  await recordFor(page, 1);
+  expect((await storedTakes(page))[0].channels).toHaveLength(2);
+  await page.keyboard.press('Space');
+  await page.getByRole('button', { name: 'Stop', exact: true }).waitFor();
+  await page.getByRole('button', { name: 'Play', exact: true }).waitFor();
+  expect(app.complaints).toEqual([]);
+  await app.close();
+});

@@ -1,0 +1,3 @@
+import { closeOpened } from './app';
+
+afterAll(closeOpened);
