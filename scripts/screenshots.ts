@@ -1,5 +1,5 @@
 /** Takes the pictures in docs/screenshots from the demo data, with the built application. */
-import { chooseInput, goTo, openApp, openDemo, takePlaced } from '../e2e/support/app';
+import { chooseInput, dialogGone, goTo, openApp, openDemo, recorded, takePlaced } from '../e2e/support/app';
 import { makeSpeechFile } from '../e2e/support/audio';
 import { startServer } from '../e2e/support/server';
 
@@ -40,9 +40,48 @@ async function main() {
     await page.keyboard.press('f');
     await page.waitForTimeout(3000);
     await shoot('booth-recording-lamp');
+    // The flub is read again from the start of its sentence.
+    await page.keyboard.press('Backspace');
+    await page.getByRole('button', { name: 'Call the run-up off' }).waitFor();
+    await recorded(page, 5);
     await page.keyboard.press('Enter');
     await takePlaced(page);
     await page.getByRole('button', { name: 'Light theme' }).click();
+    await page.getByRole('tab', { name: /^Takes/ }).click();
+    await page.getByRole('button', { name: 'Circle Take 2' }).click();
+    await page.getByLabel('Note on Take 2').fill('the better tone');
+    await page.getByLabel('Note on Take 2').press('Enter');
+    await page.getByRole('checkbox', { name: 'Select Take 1' }).check();
+    await page.getByRole('checkbox', { name: 'Select Take 2' }).check();
+    const sheet = page.getByTestId('sheet').locator('canvas').nth(1);
+    const box = await sheet.boundingBox();
+    const row = { y: 60 + 102 };
+    await sheet.dragTo(sheet, {
+      sourcePosition: { x: 120, ...row },
+      targetPosition: { x: (box?.width ?? 800) * 0.3, ...row },
+    });
+    await page.mouse.move(700, 700);
+    await shoot('takes');
+    await page.keyboard.press('k');
+    await page.getByRole('button', { name: 'Begin' }).click();
+    await page.getByRole('button', { name: 'Check again' }).waitFor({ timeout: 60_000 });
+    await shoot('sound-check');
+    await page.getByRole('button', { name: 'Close', exact: true }).click();
+    await dialogGone(page);
+    await page.getByRole('tab', { name: 'Script' }).click();
+    await page.getByRole('button', { name: /^Part: / }).click();
+    await page.getByRole('menuitem', { name: /boat builder/i }).click();
+    await chooseInput(page, 'Two voices');
+    await page.getByRole('button', { name: /^Input:/ }).click();
+    await page.getByRole('menuitem', { name: /Inputs and tracks/ }).click();
+    await page.getByRole('checkbox', { name: 'Record Boat builder' }).check();
+    await page.getByRole('button', { name: 'Done' }).click();
+    await dialogGone(page);
+    await page.keyboard.press('Enter');
+    await recorded(page, 9);
+    await shoot('two-inputs');
+    await page.keyboard.press('Enter');
+    await takePlaced(page);
     await page.getByRole('link', { name: 'Parola: all projects' }).click();
     await page.getByRole('heading', { name: 'Projects' }).waitFor();
     await shoot('projects');

@@ -1,6 +1,7 @@
 import type { Page } from 'playwright-core';
+import { concat } from '@/core/testing/signals';
 import { dialogGone } from './app';
-import { storedTakes } from './stored';
+import { storedPieces, storedTakes } from './stored';
 
 /** Lets the practice reader hear what is played, later by so many frames, and measures its round trip as a user would. */
 export async function setSimulatedDevice(page: Page, delayFrames: number): Promise<void> {
@@ -19,21 +20,18 @@ export async function setSimulatedDevice(page: Page, delayFrames: number): Promi
   await dialogGone(page);
 }
 
+const longestLag = 600;
+
 /**
- * How many frames the newest take lies off its place: its handle holds the run-up as the simulated device heard it, which has to be the very
- * audio that stands before the punch. Compared over half a second, for lags up to 600 frames either way.
+ * How many frames a take lies off its place: its handle holds the run-up as the simulated device heard it, which has to be the very audio that
+ * stands before the punch. Both end at the punch; lags up to 600 frames either way are tried.
  */
-export async function echoLag(page: Page): Promise<number> {
-  const takes = await storedTakes(page);
-  const last = takes[takes.length - 1];
-  const heard = await heardBefore(page, last.handleFrames);
-  const handle = last.channels[0].subarray(0, last.handleFrames);
-  const frames = Math.min(handle.length, heard.length) - 1200;
+export function lagOf(handle: Float32Array, heard: Float32Array): number {
   let best = { lag: Number.NaN, error: Infinity };
-  for (let lag = -600; lag <= 600; lag++) {
+  const frames = Math.min(handle.length, heard.length) - 2 * longestLag;
+  for (let lag = -longestLag; lag <= longestLag; lag++) {
     let error = 0;
-    // Both end at the punch.
-    for (let i = 600; i < frames && error < best.error; i++) {
+    for (let i = longestLag; i < frames && error < best.error; i++) {
       error += (handle[handle.length - 1 - i] - heard[heard.length - 1 - i + lag]) ** 2;
     }
     if (error < best.error) best = { lag, error };
@@ -41,46 +39,18 @@ export async function echoLag(page: Page): Promise<number> {
   return best.lag;
 }
 
-/** What is heard before the newest take, pieces put together from the stored sources; joins are left out. */
-export async function heardBefore(page: Page, newestHandle: number): Promise<Float32Array> {
-  const list = await page.evaluate(
-    () =>
-      new Promise<{
-        pieces: { source: string; from: number; length: number; struck: boolean }[];
-        ids: string[];
-      }>((resolve) => {
-        const open = indexedDB.open('parola');
-        open.onsuccess = () => {
-          const tx = open.result.transaction(['parts', 'sources']);
-          const parts = tx.objectStore('parts').getAll();
-          const sources = tx.objectStore('sources').getAll();
-          tx.oncomplete = () => {
-            open.result.close();
-            const takes = sources.result
-              .filter((source: { role?: string }) => (source.role ?? 'take') === 'take')
-              .sort((a: { startedAt: number }, b: { startedAt: number }) => a.startedAt - b.startedAt);
-            resolve({
-              pieces: parts.result[0].timeline.tracks[0].pieces,
-              ids: takes.map(({ id }: { id: string }) => id),
-            });
-          };
-        };
-      }),
-  );
+/** The lag of the newest take against what is heard before it; joins, which are short, are left out. */
+export async function echoLag(page: Page): Promise<number> {
   const takes = await storedTakes(page);
-  const newest = list.ids[list.ids.length - 1];
-  const end = list.pieces.findIndex(({ source, from }) => source === newest && from === newestHandle);
-  const parts = list.pieces
+  const last = takes[takes.length - 1];
+  const pieces = await storedPieces(page);
+  const end = pieces.findIndex(({ source, from }) => source === last.id && from === last.handleFrames);
+  const heard = pieces
     .slice(0, end)
     .filter(({ struck }) => !struck)
     .map(({ source, from, length }) =>
-      takes[list.ids.indexOf(source)].channels[0].subarray(from, from + length),
+      takes.find(({ id }) => id === source)?.channels[0].subarray(from, from + length),
     );
-  const all = new Float32Array(parts.reduce((sum, part) => sum + part.length, 0));
-  let at = 0;
-  for (const part of parts) {
-    all.set(part, at);
-    at += part.length;
-  }
-  return all;
+  const all = concat(...heard.map((part) => part ?? new Float32Array(0)));
+  return lagOf(last.channels[0].subarray(0, last.handleFrames), all);
 }

@@ -2,15 +2,16 @@ import type { Page } from 'playwright-core';
 
 /** A take as it lies in the browser's database: not through Parola's own reader. */
 export interface StoredTake {
+  id: string;
   take: number;
   handleFrames: number;
   frames: number;
   channels: Float32Array[];
 }
 
-/** Every take of the open project with its audio, in the order it was recorded. */
-export async function storedTakes(page: Page): Promise<StoredTake[]> {
-  const takes = await page.evaluate(async () => {
+/** Every take of the open project with its audio, in the order it was recorded; or only the first and the last one. */
+export async function storedTakes(page: Page, which: 'all' | 'ends' = 'all'): Promise<StoredTake[]> {
+  const takes = await page.evaluate(async (wanted) => {
     const db = await new Promise<IDBDatabase>((resolve, reject) => {
       const request = indexedDB.open('parola');
       request.onsuccess = () => resolve(request.result);
@@ -32,8 +33,11 @@ export async function storedTakes(page: Page): Promise<StoredTake[]> {
       channels: number;
     }>('sources');
     const result = [];
-    for (const source of sources.sort((a, b) => a.startedAt - b.startedAt)) {
-      if ((source.role ?? 'take') !== 'take') continue;
+    const recorded = sources
+      .filter((source) => (source.role ?? 'take') === 'take')
+      .sort((a, b) => a.startedAt - b.startedAt);
+    const asked = wanted === 'all' ? recorded : [recorded[0], recorded[recorded.length - 1]];
+    for (const source of asked) {
       const blocks = await all<Float32Array[]>(
         'blocks',
         IDBKeyRange.bound([source.id, 0], [source.id, Infinity]),
@@ -49,11 +53,17 @@ export async function storedTakes(page: Page): Promise<StoredTake[]> {
         }
         return btoa(text);
       });
-      result.push({ take: source.take, handleFrames: source.handleFrames, frames: source.frames, channels });
+      result.push({
+        id: source.id,
+        take: source.take,
+        handleFrames: source.handleFrames,
+        frames: source.frames,
+        channels,
+      });
     }
     db.close();
     return result;
-  });
+  }, which);
   return takes.map((take) => ({
     ...take,
     channels: take.channels.map((text) => {
@@ -62,3 +72,26 @@ export async function storedTakes(page: Page): Promise<StoredTake[]> {
     }),
   }));
 }
+
+export interface StoredPiece {
+  source: string;
+  from: number;
+  length: number;
+  struck: boolean;
+}
+
+/** The pieces of the first track of the first part, as they are stored. */
+export const storedPieces = (page: Page): Promise<StoredPiece[]> =>
+  page.evaluate(
+    () =>
+      new Promise<StoredPiece[]>((resolve) => {
+        const open = indexedDB.open('parola');
+        open.onsuccess = () => {
+          const parts = open.result.transaction('parts').objectStore('parts').getAll();
+          parts.onsuccess = () => {
+            open.result.close();
+            resolve(parts.result[0].timeline.tracks[0].pieces);
+          };
+        };
+      }),
+  );

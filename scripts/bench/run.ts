@@ -1,26 +1,29 @@
 /**
  * Measures speed against a reference in the same run and writes docs/benchmarks.md. Figures are medians; what counts are the
- * ratios. `npm run bench -- kills 10` runs only the kill test, that often.
+ * ratios. `npm run bench -- kills 10` or `-- placements 100` runs only that, that often.
  */
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { benchCore } from './core';
 import { benchBrowser } from './browser';
 import { benchKills } from './kills';
+import { benchPlacements } from './placements';
 
 export type Row = [what: string, figure: string, wanted: string];
 
 async function main() {
   const [only, count] = process.argv.slice(2);
   mkdirSync('.cache', { recursive: true });
-  if (only === 'kills') {
-    for (const row of await benchKills(Number(count ?? 10))) console.log(row.join(' | '));
+  const alone = { kills: benchKills, placements: benchPlacements }[only];
+  if (alone) {
+    for (const row of await alone(Number(count ?? 10))) console.log(row.join(' | '));
     return process.exit(0);
   }
   const sections: [string, Row[]][] = [
     ['Core, in Node', await benchCore()],
     ['In Chromium', await benchBrowser()],
     ['Killed while recording', await benchKills(10)],
+    ['Where punches land', await benchPlacements(100)],
   ];
   const tables = sections.map(([title, rows]) =>
     [

@@ -162,6 +162,15 @@ describe('the level column', () => {
     expect(reader.read(0, level(peakDb)).word).toBe(word);
   });
 
+  test('a muted microphone is told after 3 s, and forgotten with the first sound; a quiet room is no muted one', () => {
+    const reader = new LevelColumnReader({ min: -18, max: -6 });
+    reader.read(0, level(-Infinity));
+    expect(reader.read(2.9, level(-Infinity)).word).toBe('Waiting');
+    expect(reader.read(3.1, level(-Infinity)).word).toBe('No signal');
+    expect(reader.read(3.2, level(-70)).word).toBe('Waiting');
+    expect(reader.read(9, level(-75)).word).toBe('Waiting');
+  });
+
   test('a clip stays until it is cleared', () => {
     const reader = new LevelColumnReader({ min: -18, max: -6 });
     reader.read(0, level(-1, 3));

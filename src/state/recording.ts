@@ -182,19 +182,25 @@ function tell(engine: Engine, mine: Session) {
       found: (findings) => live.findings.push(...findings),
       signal(channel, signal) {
         live.signals[channel] = signal;
-        if (signal === 'none') warnNoSignal(channel);
+        if (signal !== 'sound') warnOf(signal, live.trackIds[channel]);
       },
       ended: (take, failure) => void end(mine, take, failure),
     },
   );
 }
 
-function warnNoSignal(channel: number) {
-  const { name } = armedNow()[channel] ?? { name: 'the input' };
-  notify(
-    'warning',
-    `Nothing comes from the input for ${name}: is the microphone muted or unplugged? The recording goes on.`,
-  );
+/** With several microphones one of them may well be quiet: only one that gives nothing at all is told of then. */
+function warnOf(signal: 'quiet' | 'none', trackId: string) {
+  const { tracks } = usePart.getState().timeline;
+  const name = tracks.find(({ id }) => id === trackId)?.name ?? 'the track';
+  if (signal === 'none') {
+    notify(
+      'warning',
+      `Nothing comes from the input for ${name}: is the microphone muted or unplugged? The recording goes on.`,
+    );
+  } else if (armedNow().length === 1) {
+    notify('info', 'Nothing has been said for 20 seconds. The recording goes on.');
+  }
 }
 
 /** A patch and a fixed length end by themselves; after a patch the sheet is heard going on. */

@@ -19,26 +19,23 @@ export function routeOf(trackId: string, index: number, routes: readonly RouteOf
   );
 }
 
-/** The tracks that Record will write, in the order of the staves. Channels the input does not have are not recorded. */
-export function armedTracks(
+/** Every armed track with the channel it wants, in the order of the staves. */
+const wanted = (tracks: readonly { id: string; name: string }[], routes: readonly RouteOf[]): ArmedTrack[] =>
+  tracks.flatMap(({ id, name }, index) => {
+    const { channel, armed } = routeOf(id, index, routes);
+    return armed ? [{ id, name, channel }] : [];
+  });
+
+/** The tracks that Record will write. Channels the input does not have are not recorded. */
+export const armedTracks = (
   tracks: readonly { id: string; name: string }[],
   routes: readonly RouteOf[],
   inputChannels: number,
-): ArmedTrack[] {
-  return tracks.flatMap(({ id, name }, index) => {
-    const { channel, armed } = routeOf(id, index, routes);
-    return armed && channel < inputChannels ? [{ id, name, channel }] : [];
-  });
-}
+) => wanted(tracks, routes).filter(({ channel }) => channel < inputChannels);
 
 /** Armed tracks whose channel the input does not have. */
-export function unreachableTracks(
+export const unreachableTracks = (
   tracks: readonly { id: string; name: string }[],
   routes: readonly RouteOf[],
   inputChannels: number,
-): ArmedTrack[] {
-  return tracks.flatMap(({ id, name }, index) => {
-    const { channel, armed } = routeOf(id, index, routes);
-    return armed && channel >= inputChannels ? [{ id, name, channel }] : [];
-  });
-}
+) => wanted(tracks, routes).filter(({ channel }) => channel >= inputChannels);
