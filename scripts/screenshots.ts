@@ -35,6 +35,7 @@ async function main() {
     await page.getByRole('button', { name: /^Part: / }).click();
     await page.getByRole('menuitem', { name: /The lamp/ }).click();
     await page.getByRole('button', { name: /Lamp theme/ }).click();
+    await page.mouse.move(700, 700);
     await page.keyboard.press('Enter');
     await page.waitForTimeout(15_500);
     await page.keyboard.press('f');
@@ -57,8 +58,8 @@ async function main() {
     const box = await sheet.boundingBox();
     const row = { y: 60 + 102 };
     await sheet.dragTo(sheet, {
-      sourcePosition: { x: 120, ...row },
-      targetPosition: { x: (box?.width ?? 800) * 0.3, ...row },
+      sourcePosition: { x: (box?.width ?? 800) * 0.57, ...row },
+      targetPosition: { x: (box?.width ?? 800) * 0.76, ...row },
     });
     await page.mouse.move(700, 700);
     await shoot('takes');

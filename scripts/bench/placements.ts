@@ -121,7 +121,9 @@ async function fakeDevice(times: number): Promise<{ apartMs: number[]; slips: nu
       if (place < 0) continue;
       const offset = (((place - asked) % played.length) + played.length) % played.length;
       if (before !== null) {
-        const moved = offset - before;
+        // The file begins anew when it has been played.
+        const half = played.length / 2;
+        const moved = ((offset - before + 3 * half) % played.length) - half;
         const buffers = Math.round(moved / deviceFrames);
         slips += Math.abs(buffers) < 100 ? Math.abs(buffers) : 0;
         apartMs.push((Math.abs(moved - buffers * deviceFrames) / 44_100) * 1000);

@@ -32,7 +32,7 @@ export async function placeTake({ live, source, placement, take }: EndedTake): P
   const record: SourceRecord = { ...source, state: 'kept', frames, handleFrames, overrunFrames, summary };
   rememberSource(record);
   const recorded = recordedOf(record, length);
-  const found = marksOf(live, length, source.rateHz);
+  const found = foundMarks(live, length, source.rateHz, newId);
   edit(
     `take ${source.take}`,
     (before) =>
@@ -48,15 +48,20 @@ export async function placeTake({ live, source, placement, take }: EndedTake): P
   }
 }
 
-/** Claps become flub marks, clipped and faint passages marks of their own. */
-function marksOf(live: LiveTake, length: number, rateHz: number): Mark[] {
+/** Claps become flub marks, clipped and faint passages marks of their own; `idOf` names them. */
+export function foundMarks(
+  live: LiveTake,
+  length: number,
+  rateHz: number,
+  idOf: (index: number) => string,
+): Mark[] {
   const names = { clap: 'Clap', clipped: 'Clipped', faint: 'Too faint' } as const;
   const findings = live.findings
     .filter(({ at }) => at < length)
     .sort((a, b) => a.at - b.at)
     .filter((finding, index, all) => !repeats(finding, all[index - 1], rateHz));
-  return findings.map(({ kind, at, length: frames }) => ({
-    id: newId(),
+  return findings.map(({ kind, at, length: frames }, index) => ({
+    id: idOf(index),
     kind: kind === 'clap' ? 'flub' : kind,
     at: live.startFrame + at,
     length: Math.min(frames, length - at),

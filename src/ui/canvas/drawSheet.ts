@@ -27,6 +27,8 @@ export interface LivePeaks {
   frames: number;
   /** Peaks by stave; a stave that is not recorded has none. */
   staves: ReadonlyMap<number, Float32Array>;
+  /** What the recorder has found in it so far. */
+  marks: readonly Mark[];
 }
 
 export interface SheetPicture {
@@ -55,6 +57,7 @@ export function drawSheet(context: CanvasRenderingContext2D, picture: SheetPictu
   if (picture.live) drawLive(context, picture, picture.live);
   drawStrikes(context, picture);
   for (const mark of picture.timeline.marks) drawMark(context, picture, mark);
+  for (const mark of picture.live?.marks ?? []) drawMark(context, picture, mark);
 }
 
 function drawRuling(

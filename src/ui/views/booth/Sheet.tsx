@@ -6,6 +6,7 @@ import { sheetFramesOf, type Timeline } from '@/core/timeline/timeline';
 import type { LiveTake } from '@/state/liveTake';
 import { select, setCaret, usePart } from '@/state/part';
 import { peakCache } from '@/state/peaks';
+import { foundMarks } from '@/state/placing';
 import { useSession } from '@/state/session';
 import { headFrame, useTransport } from '@/state/transport';
 import { useView } from '@/state/view';
@@ -68,7 +69,7 @@ export function Sheet() {
     const context = base.current && surface(base.current, size.width, size.height, scrollTop);
     if (!context || size.width === 0) return;
     const peaks = peakCache.span.bind(peakCache);
-    const picture = live && livePicture(live, timeline);
+    const picture = live && livePicture(live, timeline, rateHz);
     drawSheet(context, { geometry, rateHz, page, timeline, live: picture, peaks, ...rows });
   }, [geometry, rows, page, rateHz, timeline, live, liveFrames, loads, scrollTop, size]);
 
@@ -164,11 +165,12 @@ export function Sheet() {
 }
 
 /** Peaks of the running take, by the staves it is recorded on. */
-function livePicture(live: LiveTake, { tracks }: Timeline) {
+function livePicture(live: LiveTake, { tracks }: Timeline, rateHz: number) {
   const staves = new Map(
     live.trackIds.map((id, channel) => [tracks.findIndex((track) => track.id === id), live.peaksOf(channel)]),
   );
-  return { startFrame: live.startFrame, frames: live.frames, staves };
+  const marks = foundMarks(live, live.frames, rateHz, String);
+  return { startFrame: live.startFrame, frames: live.frames, staves, marks };
 }
 
 /** Click sets the caret, drag selects, Shift+click extends the selection; across rows as well. */
