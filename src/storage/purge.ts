@@ -25,10 +25,10 @@ export async function purgeDeleted(projectId: string): Promise<void> {
 
 const names = ({ difference: { tracks, staves } }: Step, source: string) =>
   tracks.some(({ pieces }) =>
-    [...pieces.removed, ...pieces.added].some((piece) => piece.kind === 'audio' && piece.source === source),
+    [...pieces.removed, ...pieces.added].some((piece) => piece.kind !== 'silence' && piece.source === source),
   ) ||
   [...(staves?.removed ?? []), ...(staves?.added ?? [])].some(({ pieces }) =>
-    pieces.some((piece) => piece.kind === 'audio' && piece.source === source),
+    pieces.some((piece) => piece.kind !== 'silence' && piece.source === source),
   );
 
 /** Drops applied steps up to the last that names the source, and steps that could be redone from the first that does. */

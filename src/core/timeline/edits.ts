@@ -109,7 +109,14 @@ export const removeMark = (timeline: Timeline, id: string): Timeline => ({
   marks: timeline.marks.filter((mark) => mark.id !== id),
 });
 
-export const renameMark = (timeline: Timeline, id: string, name: string): Timeline => ({
+export const renameMark = (timeline: Timeline, id: string, name: string): Timeline =>
+  changeMark(timeline, id, { name });
+
+export const changeMark = (
+  timeline: Timeline,
+  id: string,
+  changes: Partial<Pick<Mark, 'at' | 'length' | 'name'>>,
+): Timeline => ({
   ...timeline,
-  marks: timeline.marks.map((mark) => (mark.id === id ? { ...mark, name } : mark)),
+  marks: timeline.marks.map((mark) => (mark.id === id ? { ...mark, ...changes } : mark)).sort(byTime),
 });

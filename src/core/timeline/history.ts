@@ -1,4 +1,4 @@
-import { PieceTable, type Piece } from './pieces';
+import { equalPieces, PieceTable, type Piece } from './pieces';
 import type { Mark, Side, TakePlace, Timeline, Track } from './timeline';
 
 /** One track's pieces differ from `at` on: `removed` were there before, `added` are there after. */
@@ -51,13 +51,6 @@ function splice<T>(
     removed: before.slice(head, before.length - tail),
     added: after.slice(head, after.length - tail),
   };
-}
-
-function equalPieces(a: Piece, b: Piece): boolean {
-  if (a === b) return true;
-  if (a.length !== b.length || a.struck !== b.struck) return false;
-  if (a.kind === 'silence' || b.kind === 'silence') return a.kind === b.kind;
-  return a.source === b.source && a.channel === b.channel && a.from === b.from && a.gainDb === b.gainDb;
 }
 
 const equalMarks = (a: Mark, b: Mark) =>

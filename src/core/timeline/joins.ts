@@ -1,15 +1,25 @@
-import { continues, type Piece, type PieceTable } from './pieces';
+import { continues, isAdjacent, type Fade, type FadeShape, type Piece, type PieceTable } from './pieces';
 
 /** The trade's usual length for a crossfade between two readings; *common practice*. */
 export const defaultJoinMs = 10;
+/** Room tone overlaps what it patches by this much at each side; *common practice*. */
+export const toneJoinMs = 40;
+
+/** Lengths of joins that were not set by hand, in frames. */
+export interface JoinLengths {
+  readonly joinFrames: number;
+  /** Where room tone meets something else; as `joinFrames` when missing. */
+  readonly toneJoinFrames?: number;
+}
 
 /** How long sources are, in frames: a join may use audio beyond a cut only where there is some. */
 export type SourceLengths = (source: string) => number;
 
-/** A fade window in heard time; the gain is sin² / cos²-shaped in power, so that unrelated rooms keep their level. */
-export interface Fade {
+/** A gain that moves from one end of a window to the other, in heard time. */
+export interface Ramp {
   readonly from: number;
   readonly to: number;
+  readonly shape: FadeShape;
 }
 
 /** A heard piece with where it sounds: its own place, plus what its joins borrow from beyond its cuts. */
@@ -18,88 +28,128 @@ export interface HeardPiece {
   /** Heard time of the piece itself. */
   readonly start: number;
   readonly end: number;
-  /** Null where it goes on without a seam. */
-  readonly fadeIn: Fade | null;
-  readonly fadeOut: Fade | null;
+  /** Its two joins; null where it goes on without a seam. */
+  readonly joinIn: Ramp | null;
+  readonly joinOut: Ramp | null;
+  /** Fades that were set by hand; no longer than the piece. */
+  readonly fadeIn: Ramp | null;
+  readonly fadeOut: Ramp | null;
 }
 
 /**
  * The heard pieces that sound in heard range [from, to). Between two that are not neighbours in their source there is a
- * join of `joinFrames`, centred on the cut, using the audio beyond the cut on both sides. Where a source has less beyond the cut,
- * both fades shrink towards the cut; with none at all one fades out and then the other in. The total length never changes.
+ * join, centred on the cut, using the audio beyond the cut on both sides. Where a source has less beyond the cut,
+ * both ramps shrink towards the cut; with none at all one fades out and then the other in. The total length never changes.
  */
 export function heardPieces(
   table: PieceTable,
   from: number,
   to: number,
-  joinFrames: number,
+  joins: JoinLengths,
   lengths: SourceLengths,
 ): HeardPiece[] {
-  const reach = joinFrames / 2;
+  const reach = Math.max(joins.joinFrames, joins.toneJoinFrames ?? 0, table.longestJoin) / 2;
   const { pieces } = table;
   const result: HeardPiece[] = [];
   let index = table.indexAtHeard(Math.max(0, Math.floor(from - reach)));
   index = previousHeard(pieces, index) ?? index;
   for (; index < pieces.length && table.heardStartOf(index) < to + reach; index++) {
-    if (pieces[index].struck) continue;
+    const piece = pieces[index];
+    if (piece.struck) continue;
     const before = previousHeard(pieces, index);
     const after = nextHeard(pieces, index);
     const start = table.heardStartOf(index);
     const end = table.heardStartOf(index + 1);
-    const joinIn = before === null ? null : joinAt(pieces[before], pieces[index], start, joinFrames, lengths);
-    const joinOut = after === null ? null : joinAt(pieces[index], pieces[after], end, joinFrames, lengths);
     result.push({
-      piece: pieces[index],
+      piece,
       start,
       end,
-      fadeIn: joinIn?.fadeIn ?? null,
-      fadeOut: joinOut?.fadeOut ?? null,
+      joinIn: before === null ? null : (joinAt(pieces[before], piece, start, joins, lengths)?.rising ?? null),
+      joinOut: after === null ? null : (joinAt(piece, pieces[after], end, joins, lengths)?.falling ?? null),
+      fadeIn: piece.fadeIn ? rampFrom(piece.fadeIn, start, piece.length) : null,
+      fadeOut: piece.fadeOut ? rampTo(piece.fadeOut, end, piece.length) : null,
     });
   }
   return result;
 }
 
-function previousHeard(pieces: readonly Piece[], index: number): number | null {
+const rampFrom = ({ frames, shape }: Fade, at: number, length: number): Ramp => ({
+  from: at,
+  to: at + Math.min(frames, length),
+  shape,
+});
+
+const rampTo = ({ frames, shape }: Fade, at: number, length: number): Ramp => ({
+  from: at - Math.min(frames, length),
+  to: at,
+  shape,
+});
+
+export function previousHeard(pieces: readonly Piece[], index: number): number | null {
   for (let i = index - 1; i >= 0; i--) if (!pieces[i].struck) return i;
   return null;
 }
 
-function nextHeard(pieces: readonly Piece[], index: number): number | null {
+export function nextHeard(pieces: readonly Piece[], index: number): number | null {
   for (let i = index + 1; i < pieces.length; i++) if (!pieces[i].struck) return i;
   return null;
 }
 
-/** The two fades at a cut at heard frame `at`, or null when the audio goes on without a seam. */
+/** The frames wanted for a join between two heard pieces: as set by hand, or the usual ones. */
+export function joinFramesBetween(left: Piece, right: Piece, joins: JoinLengths): number {
+  const usual =
+    left.kind === 'tone' || right.kind === 'tone'
+      ? (joins.toneJoinFrames ?? joins.joinFrames)
+      : joins.joinFrames;
+  return right.joint?.frames ?? usual;
+}
+
+/** The two ramps at a cut at heard frame `at`, or null when the audio goes on without a seam. */
 export function joinAt(
   left: Piece,
   right: Piece,
   at: number,
-  joinFrames: number,
+  joins: JoinLengths,
   lengths: SourceLengths,
-): { fadeOut: Fade; fadeIn: Fade } | null {
-  if (joinFrames < 2 || continues(left, right)) return null;
+): { falling: Ramp; rising: Ramp } | null {
+  const wanted = joinFramesBetween(left, right, joins);
+  if (wanted < 2 || continues(left, right)) return null;
   // No piece lends more than half of itself to each of its joins, so two joins never meet.
-  const half = Math.floor(Math.min(joinFrames, left.length, right.length) / 2);
+  const half = Math.floor(Math.min(wanted, left.length, right.length) / 2);
   const beyondLeft = left.kind === 'audio' ? lengths(left.source) - (left.from + left.length) : half;
   const beyondRight = right.kind === 'audio' ? right.from : half;
   const after = Math.max(0, Math.min(half, beyondLeft));
   const before = Math.max(0, Math.min(half, beyondRight));
   const length = Math.max(after + before, half);
+  // The same audio on both sides, only louder: constant power would swell it.
+  const shape = right.joint?.shape ?? (isAdjacent(left, right) ? 'smooth' : 'power');
   return {
-    fadeOut: { from: at + after - length, to: at + after },
-    fadeIn: { from: at - before, to: at - before + length },
+    falling: { from: at + after - length, to: at + after, shape },
+    rising: { from: at - before, to: at - before + length, shape },
   };
 }
 
-/** Gain of a rising fade at heard `frame`: 0 before it, 1 after it, sampled between frames so that both ends are smooth. */
-export function risingGain({ from, to }: Fade, frame: number): number {
-  if (frame < from) return 0;
-  if (frame >= to) return 1;
-  return Math.sin((Math.PI / 2) * ((frame - from + 0.5) / (to - from)));
+/** The part of the way, 0 to 1, as a gain that rises. */
+function gainAt(place: number, shape: FadeShape): number {
+  switch (shape) {
+    case 'power':
+      return Math.sin((Math.PI / 2) * place);
+    case 'straight':
+      return place;
+    case 'smooth':
+      return 0.5 - 0.5 * Math.cos(Math.PI * place);
+  }
 }
 
-export function fallingGain({ from, to }: Fade, frame: number): number {
+/** Gain of a rising ramp at heard `frame`: 0 before it, 1 after it, sampled between frames so that both ends are smooth. */
+export function risingGain({ from, to, shape }: Ramp, frame: number): number {
+  if (frame < from) return 0;
+  if (frame >= to) return 1;
+  return gainAt((frame - from + 0.5) / (to - from), shape);
+}
+
+export function fallingGain({ from, to, shape }: Ramp, frame: number): number {
   if (frame < from) return 1;
   if (frame >= to) return 0;
-  return Math.cos((Math.PI / 2) * ((frame - from + 0.5) / (to - from)));
+  return gainAt(1 - (frame - from + 0.5) / (to - from), shape);
 }

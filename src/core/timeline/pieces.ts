@@ -1,6 +1,23 @@
 import { assert } from '../base/errors';
 
-export interface AudioPiece {
+/** How a gain moves over a fade or a join: constant power, straight, or a raised cosine (constant gain, for sound that is alike). */
+export const fadeShapes = ['power', 'straight', 'smooth'] as const;
+export type FadeShape = (typeof fadeShapes)[number];
+
+export interface Fade {
+  readonly frames: number;
+  readonly shape: FadeShape;
+}
+
+/** What was set at a piece's edges by hand; all of it belongs to the edge and goes with it when the piece is cut. */
+interface Edges {
+  /** The cut before this piece is kept as a joint, even where the audio goes on; `frames` null for the usual length of a join. */
+  readonly joint?: { readonly frames: number | null; readonly shape: FadeShape };
+  readonly fadeIn?: Fade;
+  readonly fadeOut?: Fade;
+}
+
+export interface AudioPiece extends Edges {
   readonly kind: 'audio';
   readonly source: string;
   readonly channel: number;
@@ -11,34 +28,91 @@ export interface AudioPiece {
   readonly struck: boolean;
 }
 
-/** Time with nothing in it: a track that was not recorded while another was, or audio a damaged file has lost. */
-export interface SilencePiece {
-  readonly kind: 'silence';
+/** A stretch of a source in which nobody speaks, and from which room tone of any length is made (see tone.ts). */
+export interface ToneRegion {
+  readonly source: string;
+  readonly channel: number;
+  /** Source frames [start, end). */
+  readonly start: number;
+  readonly end: number;
+}
+
+/** Room tone without end, made from a region; a piece is a window on it. */
+export interface TonePiece extends Edges, ToneRegion {
+  readonly kind: 'tone';
+  /** Two patches from one region sound different when their seeds are. */
+  readonly seed: number;
+  /** First frame of the endless tone. */
+  readonly from: number;
   readonly length: number;
+  readonly gainDb: number;
   readonly struck: boolean;
 }
 
-export type Piece = AudioPiece | SilencePiece;
+/** Time with nothing in it: a track that was not recorded while another was, or audio a damaged file has lost. */
+export interface SilencePiece extends Edges {
+  readonly kind: 'silence';
+  readonly length: number;
+  readonly struck: boolean;
+  /** The user wants silence here: no room tone is put in its place. */
+  readonly meant?: boolean;
+}
 
-/** True when `right` goes on exactly where `left` ends, whether or not either is struck. */
-export function continues(left: Piece, right: Piece): boolean {
-  if (left.kind === 'silence' || right.kind === 'silence') return left.kind === right.kind;
-  return (
-    left.source === right.source &&
-    left.channel === right.channel &&
-    left.from + left.length === right.from &&
-    left.gainDb === right.gainDb
-  );
+export type Piece = AudioPiece | TonePiece | SilencePiece;
+
+/** Both come from one recording (or one endless tone, or are silence of one kind), whatever their gain. */
+function sameStream(left: Piece, right: Piece): boolean {
+  if (left.kind === 'silence' || right.kind === 'silence')
+    return left.kind === 'silence' && right.kind === 'silence' && !left.meant === !right.meant;
+  if (left.kind === 'tone' || right.kind === 'tone') {
+    if (left.kind !== 'tone' || right.kind !== 'tone') return false;
+    if (left.start !== right.start || left.end !== right.end || left.seed !== right.seed) return false;
+  }
+  return left.source === right.source && left.channel === right.channel;
+}
+
+/** True when `right` goes on in its source exactly where `left` ends, be it louder or quieter. */
+export function isAdjacent(left: Piece, right: Piece): boolean {
+  if (!sameStream(left, right)) return false;
+  if (left.kind === 'silence' || right.kind === 'silence') return true;
+  return left.from + left.length === right.from;
+}
+
+const gainOf = (piece: Piece) => (piece.kind === 'silence' ? 0 : piece.gainDb);
+
+/** True when `right` goes on without any difference where `left` ends, whether or not either is struck. */
+export const continues = (left: Piece, right: Piece): boolean =>
+  isAdjacent(left, right) && gainOf(left) === gainOf(right) && !left.fadeOut && !right.fadeIn;
+
+const equalFades = (a: Fade | undefined, b: Fade | undefined) =>
+  a === b || (!!a && !!b && a.frames === b.frames && a.shape === b.shape);
+
+export function equalPieces(a: Piece, b: Piece): boolean {
+  if (a === b) return true;
+  if (a.length !== b.length || a.struck !== b.struck || !sameStream(a, b)) return false;
+  if (gainOf(a) !== gainOf(b)) return false;
+  if (a.kind !== 'silence' && b.kind !== 'silence' && a.from !== b.from) return false;
+  const joints =
+    a.joint?.frames === b.joint?.frames && a.joint?.shape === b.joint?.shape && !a.joint === !b.joint;
+  return joints && equalFades(a.fadeIn, b.fadeIn) && equalFades(a.fadeOut, b.fadeOut);
 }
 
 function merged(left: Piece, right: Piece): Piece | null {
-  if (left.struck !== right.struck || !continues(left, right)) return null;
-  return { ...left, length: left.length + right.length };
+  if (left.struck !== right.struck || right.joint || !continues(left, right)) return null;
+  const whole = { ...left, length: left.length + right.length };
+  return right.fadeOut ? { ...whole, fadeOut: right.fadeOut } : whole;
 }
 
-/** The part of a piece from `offset` on, `length` frames long. */
+/** The part of a piece from `offset` on, `length` frames long; what was set at an edge stays with that edge. */
 function cut(piece: Piece, offset: number, length: number): Piece {
-  return piece.kind === 'audio' ? { ...piece, from: piece.from + offset, length } : { ...piece, length };
+  const { joint, fadeIn, fadeOut, ...bare } = piece;
+  const edges: { -readonly [K in keyof Edges]: Edges[K] } = {};
+  if (offset === 0 && joint) edges.joint = joint;
+  if (offset === 0 && fadeIn) edges.fadeIn = fadeIn;
+  if (offset + length === piece.length && fadeOut) edges.fadeOut = fadeOut;
+  return bare.kind === 'silence'
+    ? { ...bare, ...edges, length }
+    : { ...bare, ...edges, from: bare.from + offset, length };
 }
 
 /**
@@ -54,15 +128,21 @@ export class PieceTable {
   private readonly sheetStarts: Float64Array;
   private readonly heardStarts: Float64Array;
 
+  /** Frames of the longest join that was set by hand. */
+  readonly longestJoin: number;
+
   private constructor(readonly pieces: readonly Piece[]) {
     const count = pieces.length;
+    let longest = 0;
     this.sheetStarts = new Float64Array(count + 1);
     this.heardStarts = new Float64Array(count + 1);
     for (let i = 0; i < count; i++) {
-      const { length, struck } = pieces[i];
+      const { length, struck, joint } = pieces[i];
+      if (joint?.frames && joint.frames > longest) longest = joint.frames;
       this.sheetStarts[i + 1] = this.sheetStarts[i] + length;
       this.heardStarts[i + 1] = this.heardStarts[i] + (struck ? 0 : length);
     }
+    this.longestJoin = longest;
   }
 
   static of(pieces: readonly Piece[]): PieceTable {

@@ -1,7 +1,15 @@
 import { dbToAmplitude } from '../base/units';
-import { fallingGain, heardPieces, risingGain, type HeardPiece, type SourceLengths } from './joins';
+import {
+  fallingGain,
+  heardPieces,
+  risingGain,
+  type HeardPiece,
+  type JoinLengths,
+  type SourceLengths,
+} from './joins';
 import type { PieceTable } from './pieces';
 import type { Side } from './timeline';
+import { addTone } from './tone';
 
 /** Where recorded audio comes from. */
 export interface SourceReader {
@@ -21,9 +29,7 @@ export interface SourceReader {
   ): Promise<void>;
 }
 
-export interface RenderSettings {
-  readonly joinFrames: number;
-}
+export type RenderSettings = JoinLengths;
 
 /**
  * What is heard: renders heard frames [from, from + frames) of one track. The only way from pieces to audio; playing, measuring and
@@ -34,40 +40,43 @@ export async function render(
   from: number,
   frames: number,
   sources: SourceReader,
-  { joinFrames }: RenderSettings,
+  joins: RenderSettings,
 ): Promise<Float32Array<ArrayBuffer>> {
   const output = new Float32Array(frames);
   const scratch = new Float32Array(frames);
-  for (const heard of heardPieces(table, from, from + frames, joinFrames, sources.lengthOf)) {
+  for (const heard of heardPieces(table, from, from + frames, joins, sources.lengthOf)) {
     await renderPiece(heard, from, output, scratch, sources);
   }
   return output;
 }
 
 async function renderPiece(
-  { piece, start, end, fadeIn, fadeOut }: HeardPiece,
+  { piece, start, end, joinIn, joinOut, fadeIn, fadeOut }: HeardPiece,
   from: number,
   output: Float32Array,
   scratch: Float32Array,
   sources: SourceReader,
 ) {
   if (piece.kind === 'silence') return;
-  const first = Math.max(from, fadeIn ? fadeIn.from : start);
-  const last = Math.min(from + output.length, fadeOut ? fadeOut.to : end);
+  const first = Math.max(from, joinIn ? joinIn.from : start);
+  const last = Math.min(from + output.length, joinOut ? joinOut.to : end);
   if (last <= first) return;
   const at = first - from;
   scratch.fill(0, at, last - from);
-  await sources.read(piece.source, piece.channel, piece.from + (first - start), last - first, scratch, at);
+  const inSource = piece.from + (first - start);
+  if (piece.kind === 'tone') await addTone(piece, inSource, last - first, sources, scratch, at);
+  else await sources.read(piece.source, piece.channel, inSource, last - first, scratch, at);
   const gain = dbToAmplitude(piece.gainDb);
   if (gain !== 1) for (let i = at; i < last - from; i++) scratch[i] *= gain;
-  if (fadeIn) {
-    const until = Math.min(last, fadeIn.to);
-    for (let frame = first; frame < until; frame++) scratch[frame - from] *= risingGain(fadeIn, frame);
+  for (const ramp of [joinIn, fadeIn]) {
+    if (!ramp) continue;
+    const until = Math.min(last, ramp.to);
+    for (let frame = first; frame < until; frame++) scratch[frame - from] *= risingGain(ramp, frame);
   }
-  if (fadeOut) {
-    for (let frame = Math.max(first, fadeOut.from); frame < last; frame++) {
-      scratch[frame - from] *= fallingGain(fadeOut, frame);
-    }
+  for (const ramp of [joinOut, fadeOut]) {
+    if (!ramp) continue;
+    for (let frame = Math.max(first, ramp.from); frame < last; frame++)
+      scratch[frame - from] *= fallingGain(ramp, frame);
   }
   for (let i = at; i < last - from; i++) output[i] += scratch[i];
 }

@@ -2,7 +2,15 @@ import { seededRandom } from '../base/random';
 import * as edits from './edits';
 import * as takes from './takes';
 import { apply, difference, inverse, isEmpty, type Difference } from './history';
-import { PieceTable, type Piece } from './pieces';
+import type { PieceTable } from './pieces';
+import {
+  audioPiece,
+  expectCanonical,
+  framesOfPiece,
+  modelOf,
+  textOf,
+  type Model,
+} from '../testing/naiveTimeline';
 import {
   emptyTimeline,
   heardFramesOf,
@@ -12,38 +20,6 @@ import {
   type Mark,
   type Timeline,
 } from './timeline';
-
-/** The naive model: a track is an array with one entry for each frame of sheet time. */
-interface Frame {
-  /** Source and frame, or silence. */
-  what: string;
-  struck: boolean;
-}
-type Model = { tracks: Frame[][]; marks: Mark[] };
-
-const framesOfPiece = (piece: Piece): Frame[] =>
-  Array.from({ length: piece.length }, (_, i) => ({
-    what:
-      piece.kind === 'audio'
-        ? `${piece.source}:${piece.channel}:${piece.from + i}:${piece.gainDb}`
-        : 'silence',
-    struck: piece.struck,
-  }));
-
-const modelOf = (timeline: Timeline): Model => ({
-  tracks: timeline.tracks.map((track) => track.table.pieces.flatMap(framesOfPiece)),
-  marks: [...timeline.marks],
-});
-
-const audio = (source: string, from: number, length: number): Piece => ({
-  kind: 'audio',
-  source,
-  channel: 0,
-  from,
-  length,
-  gainDb: 0,
-  struck: false,
-});
 
 interface Case {
   /** The same edit on both. */
@@ -70,7 +46,7 @@ function randomCase(timeline: Timeline, random: () => number, number: number): C
       return { edit: (before) => edits.closeUp(before, range), model: (model) => modelCloseUp(model, range) };
     case 2: {
       const length = 1 + Math.floor(random() * 40);
-      const piece = audio(`take-${number}`, Math.floor(random() * 10), length);
+      const piece = audioPiece(`take-${number}`, Math.floor(random() * 10), length);
       return {
         edit: (before) => takes.appendRecording(before, new Map([['track-1', [piece]]])),
         model: (model) => ({
@@ -122,14 +98,6 @@ function modelCloseUp(model: Model, range: edits.Range): Model {
 
 const sorted = (marks: readonly Mark[]) => [...marks].sort((x, y) => (x.id < y.id ? -1 : 1));
 
-function expectCanonical(table: PieceTable) {
-  expect(PieceTable.of(table.pieces).pieces).toEqual(table.pieces);
-}
-
-/** Compared as one string: a Jest expectation for each frame would take minutes. */
-const text = (model: Model) =>
-  model.tracks.map((frames) => frames.map(({ what, struck }) => (struck ? `~${what}` : what)).join(' '));
-
 function expectMapping(table: PieceTable) {
   const frames = table.pieces.flatMap(framesOfPiece);
   const wrong: string[] = [];
@@ -151,7 +119,7 @@ describe.each(Array.from({ length: 60 }, (_, seed) => seed))('random edits, seed
     const random = seededRandom(seed);
     let timeline = takes.appendRecording(
       emptyTimeline(['One', 'Two']),
-      new Map([['track-1', [audio('first', 5, 50)]]]),
+      new Map([['track-1', [audioPiece('first', 5, 50)]]]),
     );
     let model = modelOf(timeline);
     const states = [timeline];
@@ -160,7 +128,7 @@ describe.each(Array.from({ length: 60 }, (_, seed) => seed))('random edits, seed
       const { edit, model: change } = randomCase(timeline, random, number);
       const after = edit(timeline);
       model = change(model);
-      expect(text(modelOf(after))).toEqual(text(model));
+      expect(textOf(modelOf(after))).toEqual(textOf(model));
       expect(sorted(after.marks)).toEqual(sorted(model.marks));
       after.tracks.forEach((track) => expectCanonical(track.table));
       expectMapping(after.tracks[0].table);
@@ -185,7 +153,10 @@ describe.each(Array.from({ length: 60 }, (_, seed) => seed))('random edits, seed
 });
 
 describe('edits', () => {
-  const start = takes.appendRecording(emptyTimeline(['Voice']), new Map([['track-1', [audio('a', 0, 100)]]]));
+  const start = takes.appendRecording(
+    emptyTimeline(['Voice']),
+    new Map([['track-1', [audioPiece('a', 0, 100)]]]),
+  );
 
   test('striking twice, or nothing, changes nothing and is the same timeline', () => {
     const once = edits.strike(start, { from: 10, to: 20 });

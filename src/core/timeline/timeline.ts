@@ -59,7 +59,7 @@ export const heardFramesOf = (timeline: Timeline) => timeline.tracks[0]?.table.h
 export function sourcesOf(timeline: Timeline): Set<string> {
   const sources = new Set<string>();
   for (const track of timeline.tracks) {
-    for (const piece of track.table.pieces) if (piece.kind === 'audio') sources.add(piece.source);
+    for (const piece of track.table.pieces) if (piece.kind !== 'silence') sources.add(piece.source);
   }
   return sources;
 }

@@ -1,0 +1,143 @@
+import { byTime, insertTime, mapTables, removeTime, silence, within, type Range } from './edits';
+import { PieceTable, type Piece } from './pieces';
+import { sheetFramesOf, type Mark, type TakePlace, type Timeline } from './timeline';
+
+/** A stretch of a sheet by itself: what is copied, moved, or becomes a part of its own. Times count from its start. */
+export interface Passage {
+  readonly frames: number;
+  readonly tracks: readonly { readonly id: string; readonly pieces: readonly Piece[] }[];
+  readonly marks: readonly Mark[];
+  readonly places: readonly TakePlace[];
+}
+
+/** Copies a range, struck pieces and all; nothing of the audio is copied. Throws RangeError outside the sheet. */
+export function copyPassage(timeline: Timeline, { from, to }: Range): Passage {
+  return {
+    frames: to - from,
+    tracks: timeline.tracks.map(({ id, table }) => ({ id, pieces: table.slice(from, to) })),
+    marks: timeline.marks
+      .filter(({ at, length }) => at >= from && at + length <= to && at < to)
+      .map((mark) => ({ ...mark, at: mark.at - from })),
+    places: timeline.places
+      .flatMap((place) => within(place, from, to))
+      .map((place) => ({ ...place, at: place.at - from })),
+  };
+}
+
+export const cutPassage = (timeline: Timeline, range: Range): Timeline => removeTime(timeline, range);
+
+const withGain = (pieces: readonly Piece[], gainDb: number): readonly Piece[] =>
+  gainDb === 0
+    ? pieces
+    : pieces.map((piece) => (piece.kind === 'silence' ? piece : { ...piece, gainDb: piece.gainDb + gainDb }));
+
+/** The passage's pieces for each track: by the name the track has inside, else by its place from the top. */
+function piecesFor(passage: Passage, { tracks }: Timeline): ReadonlyMap<string, readonly Piece[]> {
+  const known = new Set(tracks.map(({ id }) => id));
+  const target = new Map<string, readonly Piece[]>();
+  passage.tracks.forEach(({ id, pieces }, index) => {
+    const track = known.has(id) ? id : tracks[index]?.id;
+    if (track) target.set(track, pieces);
+  });
+  return target;
+}
+
+export interface PasteOptions {
+  /** Added to every pasted piece, to match the level of what is around. */
+  gainDb?: number;
+  /** Gives pasted marks names of their own, so that a passage can be pasted twice. */
+  newId: () => string;
+}
+
+/** Lays the passage over [at, at + its length); the sheet has to reach that far. */
+function lay(
+  timeline: Timeline,
+  passage: Passage,
+  at: number,
+  { gainDb = 0, newId }: PasteOptions,
+): Timeline {
+  const target = piecesFor(passage, timeline);
+  const tracks = [...target.keys()];
+  const laid = mapTables(timeline, (table, { id }) => {
+    const pieces = target.get(id);
+    return pieces ? table.replace(at, at + passage.frames, withGain(pieces, gainDb)) : table;
+  });
+  const places = passage.places.flatMap((place) => {
+    const index = passage.tracks.findIndex(({ id }) => id === place.track);
+    const track = target.has(place.track) ? place.track : tracks[index];
+    return track ? [{ ...place, track, at: place.at + at }] : [];
+  });
+  const marks = passage.marks.map((mark) => ({ ...mark, id: newId(), at: mark.at + at }));
+  return {
+    ...laid,
+    marks: marks.length > 0 ? [...laid.marks, ...marks].sort(byTime) : laid.marks,
+    places: [...laid.places, ...places],
+  };
+}
+
+/** Paste: a gap opens at `at`, and the passage goes in; tracks it does not have stay empty there. */
+export function pastePassage(
+  timeline: Timeline,
+  passage: Passage,
+  at: number,
+  options: PasteOptions,
+): Timeline {
+  if (passage.frames === 0) return timeline;
+  return lay(insertTime(timeline, at, passage.frames), passage, at, options);
+}
+
+/** Paste over: the passage replaces as much as it is long; the sheet grows where it reaches beyond the end. */
+export function pasteOver(timeline: Timeline, passage: Passage, at: number, options: PasteOptions): Timeline {
+  if (passage.frames === 0) return timeline;
+  const missing = at + passage.frames - sheetFramesOf(timeline);
+  const grown = missing > 0 ? insertTime(timeline, sheetFramesOf(timeline), missing) : timeline;
+  return lay(grown, passage, at, options);
+}
+
+/**
+ * Slides a passage by so many frames, later when positive, as far as the sheet allows. It covers what it comes to lie on, and leaves a gap
+ * where it came from; nothing else moves. Its marks go with it.
+ */
+export function slidePassage(timeline: Timeline, { from, to }: Range, by: number): Timeline {
+  const end = sheetFramesOf(timeline);
+  const move = Math.max(-from, Math.min(by, end - to));
+  if (move === 0 || to <= from) return timeline;
+  const slid = mapTables(timeline, (table) => {
+    const pieces = table.slice(from, to);
+    return move > 0
+      ? table.replace(from, to + move, [silence(move), ...pieces])
+      : table.replace(from + move, to, [...pieces, silence(-move)]);
+  });
+  const marks = timeline.marks.map((mark) =>
+    mark.at >= from && mark.at < to ? { ...mark, at: mark.at + move } : mark,
+  );
+  const places = timeline.places.flatMap((place) => [
+    ...within(place, 0, from),
+    ...within(place, from, to).map((inside) => ({ ...inside, at: inside.at + move })),
+    ...within(place, to, Infinity),
+  ]);
+  return { ...slid, marks: marks.sort(byTime), places };
+}
+
+/** A range as a timeline of its own, for a part of its own. */
+export function timelineOfRange(timeline: Timeline, range: Range): Timeline {
+  const passage = copyPassage(timeline, range);
+  return {
+    tracks: timeline.tracks.map((track, index) => ({
+      ...track,
+      table: PieceTable.of(passage.tracks[index].pieces),
+    })),
+    marks: passage.marks,
+    places: passage.places,
+  };
+}
+
+/** Where part marks cut a sheet: from each to the next. The stretch before the first one has no name. */
+export function partRanges(timeline: Timeline): (Range & { name: string | null })[] {
+  const end = sheetFramesOf(timeline);
+  const starts = timeline.marks.filter(({ kind, at }) => kind === 'part' && at < end);
+  const cuts = starts.filter(({ at }, index) => at > 0 && at !== starts[index - 1]?.at);
+  const first = starts.find(({ at }) => at === 0);
+  const all = [{ at: 0, name: first?.name ?? null }, ...cuts.map(({ at, name }) => ({ at, name }))];
+  return all.map(({ at, name }, index) => ({ from: at, to: all[index + 1]?.at ?? end, name }));
+}

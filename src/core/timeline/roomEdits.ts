@@ -1,0 +1,129 @@
+import { insertTime, mapTables, silence, strike, type Range } from './edits';
+import type { OnlyTracks } from './joints';
+import type { Piece, TonePiece, ToneRegion } from './pieces';
+import type { Timeline } from './timeline';
+
+/** The room tone of a track, or null where none is known. */
+export type ToneOf = (trackId: string) => ToneRegion | null;
+
+const tonePiece = (region: ToneRegion, length: number, seed: number, gainDb: number): TonePiece => ({
+  kind: 'tone',
+  source: region.source,
+  channel: region.channel,
+  start: region.start,
+  end: region.end,
+  seed,
+  from: 0,
+  length,
+  gainDb,
+  struck: false,
+});
+
+/** Patch tone: room tone over a range, `gainDb` louder than its region. Tracks without a tone stay as they are. */
+export function patchTone(
+  timeline: Timeline,
+  { from, to }: Range,
+  toneOf: ToneOf,
+  gainDb = 0,
+  only: OnlyTracks = null,
+): Timeline {
+  if (to <= from) return timeline;
+  return mapTables(timeline, (table, { id }) => {
+    const region = only === null || only.has(id) ? toneOf(id) : null;
+    return region ? table.replace(from, to, [tonePiece(region, to - from, from, gainDb)]) : table;
+  });
+}
+
+/** Puts room tone wherever an edit has left nothing; silence the user asked for stays. Returns the same timeline where there is nothing to do. */
+export function fillGaps(timeline: Timeline, toneOf: ToneOf): Timeline {
+  const isGap = (piece: Piece) => piece.kind === 'silence' && !piece.meant;
+  if (!timeline.tracks.some(({ id, table }) => toneOf(id) && table.pieces.some(isGap))) return timeline;
+  return mapTables(timeline, (table, { id }) => {
+    const region = toneOf(id);
+    if (!region) return table;
+    return table.pieces.reduce((result, piece, index) => {
+      if (!isGap(piece)) return result;
+      const at = table.sheetStartOf(index);
+      const tone = { ...tonePiece(region, piece.length, at, 0), struck: piece.struck };
+      return result.replace(at, at + piece.length, [tone]);
+    }, table);
+  });
+}
+
+/**
+ * Gives a pause a heard length: what is too much is struck in its middle, what is missing opens there as a gap. The ends of the words
+ * beside it stay untouched. The range has to be a pause in which nothing is struck.
+ */
+export function setPauseLength(timeline: Timeline, { from, to }: Range, frames: number): Timeline {
+  const more = Math.round(frames) - (to - from);
+  if (more === 0) return timeline;
+  const middle = from + Math.floor((to - from) / 2);
+  if (more > 0) return insertTime(timeline, middle, more);
+  const first = from + Math.floor((to - from + more) / 2);
+  return strike(timeline, { from: first, to: first - more });
+}
+
+/** Strikes every range marked with a kind of mark; marks without a length have nothing to strike. */
+export function strikeMarked(timeline: Timeline, kind: 'flub' | 'note'): Timeline {
+  return timeline.marks
+    .filter((mark) => mark.kind === kind && mark.length > 0)
+    .reduce((result, { at, length }) => strike(result, { from: at, to: at + length }), timeline);
+}
+
+/** A reading of one line among several of the same. */
+export interface ReadingChoice {
+  readonly chosen: Range;
+  /** All readings of the line, the chosen one too, in order of time. */
+  readonly readings: readonly Range[];
+}
+
+/**
+ * Lays out the chosen readings: all others are struck, with the pauses around them, and the chosen ones follow one another with `spacing`
+ * frames of pause, filled where the pauses at hand are too short. Groups are in order of time and do not overlap.
+ */
+export function layOutReadings(
+  timeline: Timeline,
+  groups: readonly ReadingChoice[],
+  spacing: number,
+): Timeline {
+  let result = timeline;
+  // From the end on, so that inserted pauses do not move what is still to be done.
+  for (let i = groups.length - 1; i >= 0; i--) {
+    const { chosen, readings } = groups[i];
+    const next = groups[i + 1];
+    if (next) {
+      const gap = { from: chosen.to, to: next.chosen.from };
+      const first = gap.from + Math.floor(spacing / 2);
+      const last = gap.to - Math.ceil(spacing / 2);
+      if (last > first) result = strike(result, { from: first, to: last });
+      else if (last < first)
+        result = insertTime(result, gap.from + Math.floor((gap.to - gap.from) / 2), first - last);
+    } else {
+      const end = readings[readings.length - 1].to;
+      if (end > chosen.to)
+        result = strike(result, {
+          from: chosen.to + Math.floor(spacing / 2),
+          to: Math.max(end, chosen.to + Math.floor(spacing / 2)),
+        });
+    }
+    if (i === 0 && readings[0].from < chosen.from)
+      result = strike(result, {
+        from: readings[0].from,
+        to: chosen.from - Math.min(Math.ceil(spacing / 2), chosen.from - readings[0].from),
+      });
+  }
+  return result;
+}
+
+/** On one stave of several: the time stays, and room tone is heard there; without a tone, silence. The reading stays in the stack of takes. */
+export function muteStave(timeline: Timeline, track: string, range: Range, toneOf: ToneOf): Timeline {
+  if (range.to <= range.from) return timeline;
+  return mapTables(timeline, (table, { id }) => {
+    if (id !== track) return table;
+    const region = toneOf(id);
+    const frames = range.to - range.from;
+    return table.replace(range.from, range.to, [
+      region ? tonePiece(region, frames, range.from, 0) : silence(frames),
+    ]);
+  });
+}
