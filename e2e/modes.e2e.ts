@@ -213,8 +213,7 @@ describe('the four ways to record', () => {
     const list = await storedPieces(page);
     const takes = await storedTakes(page);
     const last = takes[takes.length - 1];
-    const index = list.findIndex(({ from }) => from === last.handleFrames);
-    const before = list[index - 1];
+    const before = list[list.findIndex(({ source }) => source === last.id) - 1];
     const old = takes.find(({ id }) => id === before.source);
     const room = old?.channels[0].subarray(before.from + before.length - 1000, before.from + before.length);
     expect(Math.max(...(room ?? [1]).map(Math.abs))).toBeLessThan(0.02);

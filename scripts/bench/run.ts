@@ -8,13 +8,15 @@ import { benchCore } from './core';
 import { benchBrowser } from './browser';
 import { benchKills } from './kills';
 import { benchPlacements } from './placements';
+import { benchRereadings, fitRereadings } from './rereadings';
 
 export type Row = [what: string, figure: string, wanted: string];
 
 async function main() {
   const [only, count] = process.argv.slice(2);
   mkdirSync('.cache', { recursive: true });
-  const alone = { kills: benchKills, placements: benchPlacements }[only];
+  if (only === 'rereadings' && count === 'fit') return fitRereadings();
+  const alone = { kills: benchKills, placements: benchPlacements, rereadings: benchRereadings }[only];
   if (alone) {
     for (const row of await alone(Number(count ?? 10))) console.log(row.join(' | '));
     return process.exit(0);

@@ -1,3 +1,4 @@
+import { TimeStretch } from '@/core/dsp/timeStretch';
 import { playAt } from './cue';
 
 /** Renders heard frames [from, from + frames): one array per channel. */
@@ -8,14 +9,30 @@ const aheadSeconds = 1;
 /** Time to render the first chunk before it has to sound. */
 const leadSeconds = 0.06;
 
-/** Plays heard audio from a frame on, chunk after chunk on the context's clock, without a seam. */
+export interface PlayOptions {
+  /** 0.75 to 2 times as fast, at the same pitch. */
+  speed?: number;
+  /** Begins again at the start of the range until it is stopped. */
+  loop?: boolean;
+}
+
+/**
+ * Plays heard audio from a frame on, chunk after chunk on the context's clock, without a seam. Faster or slower it counts what comes out of
+ * the stretcher; positions told are always heard frames of the range.
+ */
 export class Player {
+  private readonly speed: number;
+  private readonly loop: boolean;
+  private stretch: TimeStretch | null = null;
+  /** Frames handed to the context so far. */
+  private played = 0;
   private readonly output: GainNode;
   private readonly scheduled = new Set<AudioBufferSourceNode>();
   private startSeconds = 0;
+  /** Heard frame to render next; counts on beyond the end in a loop. */
   private nextFrame: number;
   private stopped = false;
-  private played = false;
+  private atEnd = false;
   /** Resolves when playing has ended, by itself or by `stop`. */
   readonly ended: Promise<void>;
   private end: () => void = () => undefined;
@@ -26,7 +43,10 @@ export class Player {
     private readonly renderChunk: RenderChunk,
     private readonly onError: (error: unknown) => void,
     destination: AudioNode,
+    { speed = 1, loop = false }: PlayOptions = {},
   ) {
+    this.speed = speed;
+    this.loop = loop;
     this.output = new GainNode(context);
     this.output.connect(destination);
     this.nextFrame = range.from;
@@ -36,11 +56,15 @@ export class Player {
 
   /** The heard frame that can be heard now. */
   get frame(): number {
-    if (this.played) return this.range.to;
+    if (this.atEnd) return this.range.to;
     if (this.startSeconds === 0) return this.range.from;
     const heardAt = this.context.currentTime - (this.context.outputLatency || 0);
-    const frame = this.range.from + Math.floor((heardAt - this.startSeconds) * this.context.sampleRate);
-    return Math.min(this.range.to, Math.max(this.range.from, frame));
+    const passed = Math.max(
+      0,
+      Math.floor((heardAt - this.startSeconds) * this.context.sampleRate * this.speed),
+    );
+    const length = this.range.to - this.range.from;
+    return this.range.from + (this.loop ? passed % length : Math.min(length, passed));
   }
 
   stop(): void {
@@ -58,48 +82,58 @@ export class Player {
 
   private async run() {
     try {
-      while (!this.stopped && this.nextFrame < this.range.to) {
+      while (!this.stopped && (this.loop || this.nextFrame < this.range.to)) {
         await this.scheduleNext();
-        const ahead = this.secondsAt(this.nextFrame) - this.context.currentTime;
+        const ahead = this.secondsAt(this.played) - this.context.currentTime;
         if (ahead > aheadSeconds)
           await new Promise((resolve) => setTimeout(resolve, (ahead - aheadSeconds) * 1000));
       }
-      const rest =
-        this.secondsAt(this.range.to) - this.context.currentTime + (this.context.outputLatency || 0);
+      if (!this.stopped && this.stretch) this.schedule(this.stretch.flush());
+      const rest = this.secondsAt(this.played) - this.context.currentTime + (this.context.outputLatency || 0);
       if (!this.stopped) await new Promise((resolve) => setTimeout(resolve, Math.max(0, rest * 1000)));
       // The latency a browser tells changes while it plays; the end is the end all the same.
-      if (!this.stopped) this.played = true;
+      if (!this.stopped) this.atEnd = true;
     } catch (error) {
       this.onError(error);
     }
     this.stop();
   }
 
-  private secondsAt(frame: number) {
-    return this.startSeconds + (frame - this.range.from) / this.context.sampleRate;
+  private secondsAt(played: number) {
+    return this.startSeconds + played / this.context.sampleRate;
   }
 
   private async scheduleNext() {
     const { sampleRate } = this.context;
-    const frames = Math.min(Math.round(chunkSeconds * sampleRate), this.range.to - this.nextFrame);
-    const samples = await this.renderChunk(this.nextFrame, frames);
+    const { from, to } = this.range;
+    const at = from + ((this.nextFrame - from) % (to - from));
+    const frames = Math.min(Math.round(chunkSeconds * sampleRate * this.speed), to - at);
+    const samples = await this.renderChunk(at, frames);
     if (this.stopped) return;
+    this.nextFrame += frames;
+    if (this.speed === 1) return this.schedule(samples);
+    this.stretch ??= new TimeStretch(sampleRate, samples.length, this.speed);
+    this.schedule(this.stretch.process(samples));
+  }
+
+  private schedule(samples: Float32Array<ArrayBuffer>[]) {
+    const { sampleRate } = this.context;
     // The first chunk sets the clock; so does one that came too late, which then is heard late, not cut.
-    const due = this.secondsAt(this.nextFrame);
+    const due = this.secondsAt(this.played);
     if (this.startSeconds === 0 || due < this.context.currentTime) {
       const startFrame = Math.ceil((this.context.currentTime + leadSeconds) * sampleRate);
-      this.startSeconds = (startFrame - (this.nextFrame - this.range.from)) / sampleRate;
+      this.startSeconds = (startFrame - this.played) / sampleRate;
     }
     const node = playAt(
       this.context,
       this.output,
       samples,
-      Math.round(this.secondsAt(this.nextFrame) * sampleRate),
+      Math.round(this.secondsAt(this.played) * sampleRate),
     );
     if (node) {
       node.onended = () => this.scheduled.delete(node);
       this.scheduled.add(node);
     }
-    this.nextFrame += frames;
+    this.played += samples[0].length;
   }
 }

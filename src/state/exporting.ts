@@ -9,7 +9,7 @@ import { notify } from './notices';
 import { usePart } from './part';
 import { saved } from './saving';
 import { sourceList, useSession } from './session';
-import { joinFrames } from './transport';
+import { joinLengths } from './transport';
 
 export type ExportScope = 'all' | 'part' | 'selection';
 
@@ -93,7 +93,7 @@ export async function writeItems(
           items,
           sources: sourceList().map(({ id, frames }) => ({ id, frames })),
           rateHz: project.rateHz,
-          joinFrames: joinFrames(),
+          joins: joinLengths(),
           format,
           archiveName,
         },

@@ -7,7 +7,7 @@ import { proofClient } from './jobs';
 import { notifyError } from './notices';
 import { usePart } from './part';
 import { sourceList, useSession } from './session';
-import { joinFrames } from './transport';
+import { joinLengths } from './transport';
 
 interface Proofing {
   /** Results by part, with the pieces they were measured from: an edit makes a result old. */
@@ -46,7 +46,7 @@ export async function measureParts(): Promise<void> {
           tracks: storedSounds(timeline),
           sources: sourceList().map(({ id, frames }) => ({ id, frames })),
           rateHz: project.rateHz,
-          joinFrames: joinFrames(),
+          joins: joinLengths(),
         },
         {
           signal: mine.signal,

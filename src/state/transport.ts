@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import type { Player } from '@/audio/player';
 import { secondsToFrames } from '@/core/base/units';
+import { defaultJoinMs, toneJoinMs, type JoinLengths } from '@/core/timeline/joins';
 import type { LiveTake } from './liveTake';
 import { usePart } from './part';
 import { rateOfProject, useSession } from './session';
@@ -28,8 +29,14 @@ export const useTransport = create<Transport>(() => ({
 /** What is playing now; its owner sets it. */
 export const playback: { player: Player | null } = { player: null };
 
-export const joinFrames = () =>
-  secondsToFrames((useSession.getState().project?.joinMs ?? 10) / 1000, rateOfProject());
+/** Lengths of joins that were not set by hand. */
+export const joinLengths = (): JoinLengths => ({
+  joinFrames: secondsToFrames(
+    (useSession.getState().project?.joinMs ?? defaultJoinMs) / 1000,
+    rateOfProject(),
+  ),
+  toneJoinFrames: secondsToFrames(toneJoinMs / 1000, rateOfProject()),
+});
 
 /** The sheet frame that is heard or recorded now, or null. */
 export function headFrame(): number | null {

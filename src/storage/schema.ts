@@ -1,5 +1,6 @@
 import type { DBSchema } from 'idb';
 import type { Step } from '@/core/timeline/history';
+import type { ToneChoice } from '@/core/timeline/roomEdits';
 import type { Placement } from '@/core/timeline/takes';
 import type { StoredTimeline } from '@/core/timeline/timeline';
 import type { LevelChoice } from '@/core/recording/levelProfiles';
@@ -89,6 +90,8 @@ export interface PartRecord {
   /** Sheet frame of the caret. */
   caret: number;
   heardFrames: number;
+  /** Room tone by track. */
+  tones?: Record<string, ToneChoice>;
 }
 
 export interface HistoryRecord {

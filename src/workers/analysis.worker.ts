@@ -6,6 +6,7 @@ import { PieceTable } from '@/core/timeline/pieces';
 import { render } from '@/core/timeline/render';
 import { BlockReader } from '@/storage/blockReader';
 import type { AnalysisJobs, Stretch } from './analysisJobs';
+import { findInRange } from './findInRange';
 import { serveJobs } from './serve';
 
 async function read({ source, from, frames }: Stretch): Promise<Float32Array> {
@@ -16,6 +17,8 @@ async function read({ source, from, frames }: Stretch): Promise<Float32Array> {
 
 /** Short questions the recording asks; apart from measuring, so that they never wait for it. */
 serveJobs<AnalysisJobs>({
+  find: findInRange,
+
   async sentences({ pieces, range, sources, rateHz }) {
     // Without strikes heard time is sheet time; joins do not matter here.
     const table = PieceTable.of(pieces.map((piece) => ({ ...piece, struck: false })));

@@ -1,5 +1,9 @@
 import type { Loopback } from '@/core/recording/loopback';
 import type { SoundCheck } from '@/core/recording/soundCheck';
+import type { FindingOptions, Finding } from '@/core/speech/findings';
+import type { RoomTone } from '@/core/speech/roomTone';
+import type { Speech } from '@/core/speech/voiceActivity';
+import type { JoinLengths } from '@/core/timeline/joins';
 import type { Sentence } from '@/core/speech/sentences';
 import type { Piece } from '@/core/timeline/pieces';
 import type { SourceRecord } from '@/storage/schema';
@@ -11,7 +15,28 @@ export interface Stretch {
   frames: number;
 }
 
+export interface FindInput {
+  pieces: readonly Piece[];
+  sources: Pick<SourceRecord, 'id' | 'frames'>[];
+  rateHz: number;
+  joins: JoinLengths;
+  /** Heard frames to report about; what is beside them is listened to as well. */
+  range: { from: number; to: number };
+  /** Heard frames at which a flub is marked. */
+  marks: readonly number[];
+  options: FindingOptions;
+}
+
+/** Everything in heard frames of the project's rate. */
+export interface Found {
+  findings: Finding[];
+  speech: Speech[];
+  tone: RoomTone | null;
+}
+
 export type AnalysisJobs = {
+  /** What can be found in a range of what is heard of one track. */
+  find: { input: FindInput; output: Found };
   /** Sentences on one track, struck passages included, in frames of sheet time inside `range`. */
   sentences: {
     input: {

@@ -41,14 +41,12 @@ export async function exportFiles(input: ExportInput, context: JobContext): Prom
 
 async function writeOne(
   { tracks, range, broadcast }: ExportItem,
-  { sources, rateHz, joinFrames, format }: ExportInput,
+  { sources, rateHz, joins, format }: ExportInput,
   progress: (frames: number) => void,
   signal: AbortSignal,
 ): Promise<{ file: File; path: string }> {
   const sounding = tracks.map(soundingTrack);
-  const rendered = renderMono(sounding, range, chunkSeconds * rateHz, new BlockReader(sources), {
-    joinFrames,
-  });
+  const rendered = renderMono(sounding, range, chunkSeconds * rateHz, new BlockReader(sources), joins);
   async function* watched() {
     let done = 0;
     for await (const chunk of rendered) {

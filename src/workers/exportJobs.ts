@@ -1,5 +1,6 @@
 import type { FileFormat } from '@/core/specs/spec';
 import type { BroadcastInfo } from '@/core/formats/bext';
+import type { JoinLengths } from '@/core/timeline/joins';
 import type { StoredSound } from '@/core/timeline/sounding';
 import type { SourceRecord } from '@/storage/schema';
 
@@ -16,7 +17,7 @@ export interface ExportInput {
   items: ExportItem[];
   sources: Pick<SourceRecord, 'id' | 'frames'>[];
   rateHz: number;
-  joinFrames: number;
+  joins: JoinLengths;
   format: FileFormat;
   /** Several files go into one archive of this name. */
   archiveName: string;

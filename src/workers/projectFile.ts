@@ -78,7 +78,8 @@ async function manifestOf(projectId: string, sources: SourceRecord[]): Promise<M
       levels: project.levels,
     },
     parts: await Promise.all(
-      parts.map(async ({ id, name, script, currentLine, caret, historyAt, timeline }) => ({
+      parts.map(async ({ id, name, script, currentLine, caret, historyAt, timeline, tones }) => ({
+        tones,
         id,
         name,
         script,

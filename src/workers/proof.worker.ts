@@ -10,15 +10,13 @@ const chunkSeconds = 2;
 
 serveJobs<ProofJobs>({
   /** Measures what is heard of a part, as it would be exported. */
-  async measure({ tracks, sources, rateHz, joinFrames }, { signal, progress }) {
+  async measure({ tracks, sources, rateHz, joins }, { signal, progress }) {
     const sounding = tracks.map(soundingTrack);
     const to = sounding[0].table.heardFrames;
     const meter = new Meter(rateHz, 1);
     let done = 0;
     const reader = new BlockReader(sources);
-    for await (const chunk of renderMono(sounding, { from: 0, to }, chunkSeconds * rateHz, reader, {
-      joinFrames,
-    })) {
+    for await (const chunk of renderMono(sounding, { from: 0, to }, chunkSeconds * rateHz, reader, joins)) {
       if (signal.aborted) throw cancelled();
       meter.process([chunk]);
       done += chunk.length;

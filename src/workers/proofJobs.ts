@@ -1,4 +1,5 @@
 import type { Measurement } from '@/core/loudness/measure';
+import type { JoinLengths } from '@/core/timeline/joins';
 import type { StoredSound } from '@/core/timeline/sounding';
 import type { SourceRecord } from '@/storage/schema';
 
@@ -8,7 +9,7 @@ export type ProofJobs = {
       tracks: StoredSound[];
       sources: Pick<SourceRecord, 'id' | 'frames'>[];
       rateHz: number;
-      joinFrames: number;
+      joins: JoinLengths;
     };
     output: Measurement;
   };

@@ -1,15 +1,16 @@
-import { array, boolean, number, object, string, ValidationError, type InferType } from 'yup';
+import { array, boolean, lazy, number, object, string, ValidationError, type InferType } from 'yup';
 import { ParolaError } from '../base/errors';
 import { levelProfileSchema } from '../recording/levelProfiles';
 import type { SoundCheck } from '../recording/soundCheck';
 import { specSchema } from '../specs/spec';
 import type { Step } from '../timeline/history';
-import type { Piece } from '../timeline/pieces';
+import type { ToneChoice } from '../timeline/roomEdits';
+import { fadeShapes, type Piece } from '../timeline/pieces';
 import { markKinds, type StoredTimeline } from '../timeline/timeline';
 
 /** The JSON of a project file; docs/formats.md describes it. Newer versions are refused, older ones are understood. */
 export const manifestName = 'parola.json';
-export const manifestVersion = 2;
+export const manifestVersion = 3;
 export const sourceFileName = (id: string) => `sources/${id}.wav`;
 
 const frames = () => number().integer().min(0).required();
@@ -22,25 +23,68 @@ const markSchema = object({
   at: frames(),
   length: frames(),
   name: string().defined(),
+  line: string().optional(),
 });
 
-const pieceSchema = object({
-  kind: string().oneOf(['audio', 'silence']).required(),
-  length: number().integer().min(1).required(),
+const whole = () => number().integer();
+const fadeSchema = object({
+  frames: whole().min(1).required(),
+  shape: string()
+    .oneOf([...fadeShapes])
+    .required(),
+});
+
+const edgeFields = {
+  joint: object({
+    frames: whole().min(0).nullable().defined(),
+    shape: string()
+      .oneOf([...fadeShapes])
+      .required(),
+  }).default(undefined),
+  fadeIn: fadeSchema.default(undefined),
+  fadeOut: fadeSchema.default(undefined),
+};
+
+const soundFields = {
+  source: string().required(),
+  channel: whole().min(0).required(),
+  gainDb: number().min(-120).max(60).required(),
+};
+
+const silenceSchema = object({
+  kind: string().oneOf(['silence']).required(),
+  length: whole().min(1).required(),
   struck: boolean().required(),
-  source: string().when('kind', { is: 'audio', then: (schema) => schema.required() }),
-  channel: number()
-    .integer()
-    .min(0)
-    .when('kind', { is: 'audio', then: (schema) => schema.required() }),
-  from: number()
-    .integer()
-    .min(0)
-    .when('kind', { is: 'audio', then: (schema) => schema.required() }),
-  gainDb: number()
-    .min(-120)
-    .max(60)
-    .when('kind', { is: 'audio', then: (schema) => schema.required() }),
+  meant: boolean().optional(),
+  ...edgeFields,
+});
+
+const audioSchema = silenceSchema.omit(['meant']).shape({
+  kind: string().oneOf(['audio']).required(),
+  from: whole().min(0).required(),
+  ...soundFields,
+});
+
+const toneSchema = audioSchema.shape({
+  kind: string().oneOf(['tone']).required(),
+  from: whole().required(),
+  start: whole().min(0).required(),
+  end: whole().min(1).required(),
+  seed: whole().required(),
+});
+
+const pieceSchema = lazy((piece: { kind?: unknown } | undefined) => {
+  if (piece?.kind === 'audio') return audioSchema;
+  return piece?.kind === 'tone' ? toneSchema : silenceSchema;
+});
+
+const toneChoiceSchema = object({
+  source: string().required(),
+  channel: whole().min(0).required(),
+  start: whole().min(0).required(),
+  end: whole().min(1).required(),
+  levelDbfs: number().required(),
+  origin: string().oneOf(['found', 'check', 'chosen']).required(),
 });
 
 const placeSchema = object({
@@ -74,6 +118,13 @@ const partSchema = object({
     places: array(placeSchema).optional(),
   }).required(),
   history: array(object({ label: string().defined(), difference: object().required() })).required(),
+  tones: lazy((tones: unknown) =>
+    object(
+      Object.fromEntries(
+        Object.keys((tones as object | undefined) ?? {}).map((id) => [id, toneChoiceSchema]),
+      ),
+    ).default(undefined),
+  ),
 });
 
 const sourceSchema = object({
@@ -168,7 +219,11 @@ type LoosePart = Loose['parts'][number];
 /** A validated manifest. */
 export type Manifest = Omit<Loose, 'parts' | 'checks'> & {
   checks?: { at: number; input: string; toneSource: string; reference: boolean; result: SoundCheck }[];
-  parts: (Omit<LoosePart, 'timeline' | 'history'> & { timeline: StoredTimeline; history: Step[] })[];
+  parts: (Omit<LoosePart, 'timeline' | 'history' | 'tones'> & {
+    timeline: StoredTimeline;
+    history: Step[];
+    tones?: Record<string, ToneChoice>;
+  })[];
 };
 
 const damaged = (what: string) =>
@@ -235,7 +290,8 @@ function checkPieces(
   const inside = (piece: Piece) => {
     if (piece.kind === 'silence') return true;
     const source = sources.get(piece.source);
-    return !!source && piece.channel < source.channels && piece.from + piece.length <= source.frames;
+    const end = piece.kind === 'tone' ? piece.end : piece.from + piece.length;
+    return !!source && piece.channel < source.channels && end <= source.frames;
   };
   for (const part of parts) {
     if (!part.timeline.tracks.every((track) => track.pieces.every(inside))) {

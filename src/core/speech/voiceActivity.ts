@@ -140,3 +140,37 @@ function refineOnset(
   const onset = Math.min(...onsets);
   return Number.isFinite(onset) ? onset : at * hop;
 }
+
+/** A breath before a sentence is this much softer than the speech, for this long; the softest consonants are shorter. */
+const breathUnderDb = 22;
+const shortestBreathSeconds = 0.16;
+
+/**
+ * Speech without the breaths that run into it: a stretch begins where the voice does. Other ends stay. A stretch that is nothing but breath
+ * goes.
+ */
+export function withoutBreaths(samples: Float32Array, speech: readonly Speech[], rateHz: number): Speech[] {
+  const hop = Math.round(rateHz * 0.01);
+  const levels = speech.map(({ from, to }) => hopPowers(samples, from, to, hop));
+  const loud = levels.flatMap((powers) => [...powers]).sort((a, b) => a - b);
+  if (loud.length === 0) return [];
+  const limit = loud[Math.floor(loud.length * 0.75)] * 10 ** (-breathUnderDb / 10);
+  return speech.flatMap(({ from, to }, index) => {
+    const powers = levels[index];
+    let first = 0;
+    while (first < powers.length && powers[first] < limit) first++;
+    if (first === powers.length && (to - from) / rateHz >= shortestBreathSeconds) return [];
+    if (first * 0.01 < shortestBreathSeconds) return [{ from, to }];
+    return [{ from: from + first * hop, to }];
+  });
+}
+
+function hopPowers(samples: Float32Array, from: number, to: number, hop: number): Float64Array {
+  const powers = new Float64Array(Math.floor((to - from) / hop));
+  for (let i = 0; i < powers.length; i++) {
+    let sum = 0;
+    for (let k = from + i * hop; k < from + (i + 1) * hop; k++) sum += samples[k] * samples[k];
+    powers[i] = sum / hop;
+  }
+  return powers;
+}

@@ -41,7 +41,7 @@ export const strike = (timeline: Timeline, range: Range) => setStruck(timeline, 
 export const stet = (timeline: Timeline, range: Range) => setStruck(timeline, range, false);
 
 /**
- * Removes the time of struck passages inside the range. Flub marks on them go with them; notes and part marks stay,
+ * Removes the time of struck passages inside the range. Flub marks on them go with them; notes, part marks and lines stay,
  * at the joint.
  */
 export function closeUp(timeline: Timeline, { from, to }: Range): Timeline {
@@ -58,7 +58,7 @@ export function removeTime(timeline: Timeline, { from, to }: Range): Timeline {
   const marks: Mark[] = [];
   for (const mark of timeline.marks) {
     const end = mark.at + mark.length;
-    const alongside = mark.kind !== 'note' && mark.kind !== 'part';
+    const alongside = mark.kind !== 'note' && mark.kind !== 'part' && mark.kind !== 'line';
     if (alongside && mark.at >= from && mark.at < to && end <= to) continue;
     const at = shift(mark.at);
     marks.push({ ...mark, at, length: shift(end) - at });

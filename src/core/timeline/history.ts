@@ -55,7 +55,12 @@ function splice<T>(
 
 const equalMarks = (a: Mark, b: Mark) =>
   a === b ||
-  (a.id === b.id && a.kind === b.kind && a.at === b.at && a.length === b.length && a.name === b.name);
+  (a.id === b.id &&
+    a.kind === b.kind &&
+    a.at === b.at &&
+    a.length === b.length &&
+    a.name === b.name &&
+    a.line === b.line);
 
 const equalPlaces = (a: TakePlace, b: TakePlace) =>
   a === b ||

@@ -3,6 +3,12 @@ import type { OnlyTracks } from './joints';
 import type { Piece, TonePiece, ToneRegion } from './pieces';
 import type { Timeline } from './timeline';
 
+/** A track's room tone with its level (dBFS RMS) and where it is from: found in the part, a sound check, or the user's own choice. */
+export interface ToneChoice extends ToneRegion {
+  readonly levelDbfs: number;
+  readonly origin: 'found' | 'check' | 'chosen';
+}
+
 /** The room tone of a track, or null where none is known. */
 export type ToneOf = (trackId: string) => ToneRegion | null;
 

@@ -11,8 +11,11 @@ export interface Track {
 /** Where a track is heard: left or right of a stereo pair; without a side, in the middle. */
 export type Side = 'left' | 'right';
 
-/** `clipped` and `faint` are set by the recorder itself: full scale reached, or speech that stayed under the floor. */
-export const markKinds = ['flub', 'note', 'part', 'clipped', 'faint'] as const;
+/**
+ * `clipped` and `faint` are set by the recorder itself: full scale reached, or speech that stayed under the floor. `line` is where the reading of a
+ * line of the script begins.
+ */
+export const markKinds = ['flub', 'note', 'part', 'clipped', 'faint', 'line'] as const;
 export type MarkKind = (typeof markKinds)[number];
 
 /** A mark on the sheet: at a point (length 0) or over a range, in frames of sheet time. */
@@ -22,6 +25,8 @@ export interface Mark {
   readonly at: number;
   readonly length: number;
   readonly name: string;
+  /** Of a `line` mark: the id of the script line. */
+  readonly line?: string;
 }
 
 /**
