@@ -19,6 +19,14 @@ export const analysisClient = new JobClient<AnalysisJobs>(
   () => new Worker(new URL('../workers/analysis.worker.ts', import.meta.url), { type: 'module' }),
 );
 
+/** Long looks through a whole part: two workers, one for each core there is. */
+export const findingClients = [0, 1].map(
+  () =>
+    new JobClient<AnalysisJobs>(
+      () => new Worker(new URL('../workers/analysis.worker.ts', import.meta.url), { type: 'module' }),
+    ),
+);
+
 /** The one long job the user waits for: an export, a project file. Measuring has its own place in the Proof. */
 interface Job {
   title: string;

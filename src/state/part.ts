@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import * as edits from '@/core/timeline/edits';
 import { apply, difference, inverse, isEmpty, type Step } from '@/core/timeline/history';
+import { fillGaps } from '@/core/timeline/roomEdits';
 import {
   emptyTimeline,
   heardFramesOf,
@@ -24,6 +25,7 @@ import type { PartRecord } from '@/storage/schema';
 import { notify } from './notices';
 import { save } from './saving';
 import { isReadOnly, rememberPart } from './session';
+import { toneLookup } from './tones';
 
 /** The open part: its timeline with history, the caret and the selection, all in frames of sheet time. */
 interface Part {
@@ -106,7 +108,8 @@ export function edit(
 ): boolean {
   const { id, timeline, historyAt, steps } = usePart.getState();
   if (!id || isReadOnly()) return false;
-  const after = change(timeline);
+  // What an edit leaves empty is filled with room tone, where there is some.
+  const after = fillGaps(change(timeline), toneLookup(id));
   const step: Step = { label, difference: difference(timeline, after) };
   if (isEmpty(step.difference)) return false;
   const kept = new Map([...steps].filter(([seq]) => seq < historyAt)).set(historyAt, step);
@@ -140,33 +143,6 @@ async function takeStep(direction: -1 | 1): Promise<void> {
 export const undo = () => travel(-1);
 export const redo = () => travel(1);
 
-const withSelection = (
-  label: string,
-  change: (timeline: Timeline, range: edits.Range) => Timeline,
-  nothing: string,
-) => {
-  const { selection } = usePart.getState();
-  if (!selection) return notify('info', nothing);
-  edit(label, (timeline) => change(timeline, selection));
-};
-
-export const strikeSelection = () =>
-  withSelection(
-    'strike',
-    edits.strike,
-    'Select the passage to strike first: drag over it, or set its ends with [ and ].',
-  );
-
-/** Lets the selection stand again; without one, the struck passage under the caret. */
-export function stetSelection(): void {
-  const { selection, caret, timeline } = usePart.getState();
-  const under = timeline.tracks[0].table.struckRanges().find(({ from, to }) => caret >= from && caret <= to);
-  const range = selection ?? under;
-  if (!range)
-    return notify('info', 'Nothing is struck here. Put the caret into a struck passage, or select it.');
-  edit('stet', (before) => edits.stet(before, range));
-}
-
 /** Closes up the struck passages of the selection; without one, all of the part. The caret stays with its audio. */
 export function closeUpSelection(): void {
   const { selection, timeline, caret } = usePart.getState();
@@ -186,6 +162,7 @@ const markNames: Record<MarkKind, string> = {
   part: 'Part',
   clipped: 'Clipped',
   faint: 'Too faint',
+  line: 'Line',
 };
 
 /** Returns the new mark's id. */

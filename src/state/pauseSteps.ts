@@ -1,9 +1,8 @@
 import { findPauses } from '@/core/speech/pauses';
 import { peakFrames } from '@/core/timeline/peaks';
-import type { PieceTable } from '@/core/timeline/pieces';
 import { setCaret, usePart } from './part';
-import { peakCache } from './peaks';
 import { rateOfProject } from './session';
+import { meanSquares } from './sheetLevels';
 
 const lookSeconds = 60;
 const shortestPauseSeconds = 0.15;
@@ -30,22 +29,4 @@ export async function stepToPause(direction: -1 | 1): Promise<void> {
       ? places.filter((place) => place < caret - tolerance).pop()
       : places.find((place) => place > caret + tolerance);
   if (usePart.getState().timeline === timeline) setCaret(found ?? (direction < 0 ? from : to));
-}
-
-/** Mean squares of sheet range [from, to) in steps of `peakFrames`; struck passages count as they sound. */
-async function meanSquares(table: PieceTable, from: number, to: number): Promise<Float32Array> {
-  const levels = new Float32Array(Math.floor((to - from) / peakFrames));
-  let at = from;
-  for (const piece of table.slice(from, to)) {
-    if (piece.kind === 'audio') {
-      await peakCache.ready(piece.source, piece.channel, piece.from, piece.from + piece.length);
-      const last = Math.min(levels.length, Math.ceil((at + piece.length - from) / peakFrames));
-      for (let i = Math.ceil((at - from) / peakFrames); i < last; i++) {
-        const frame = piece.from + from + i * peakFrames - at;
-        levels[i] = peakCache.span(piece.source, piece.channel, frame, frame + peakFrames)?.meanSquare ?? 0;
-      }
-    }
-    at += piece.length;
-  }
-  return levels;
 }

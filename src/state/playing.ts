@@ -1,15 +1,17 @@
+import { playAt } from '@/audio/cue';
 import { Player } from '@/audio/player';
 import { dbToAmplitude } from '@/core/base/units';
 import { PieceTable } from '@/core/timeline/pieces';
 import { mixSides, type SoundingTrack } from '@/core/timeline/render';
-import { heardFramesOf } from '@/core/timeline/timeline';
+import { heardFramesOf, type Timeline } from '@/core/timeline/timeline';
 import { BlockReader } from '@/storage/blockReader';
 import { recordedOf } from '@/storage/sources';
 import { startEngine } from './engine';
 import { notifyError } from './notices';
 import { setCaret, usePart } from './part';
 import { rateOfProject, sourceList, type SourceRecord } from './session';
-import { joinFrames, playback, useTransport } from './transport';
+import { joinLengths, playback, useTransport } from './transport';
+import { useView } from './view';
 
 const set = useTransport.setState;
 const get = useTransport.getState;
@@ -20,7 +22,7 @@ let returning = false;
 /** Renders heard frames of tracks for playing, at a gain. */
 function renderer(tracks: readonly SoundingTrack[], gain = 1) {
   const reader = new BlockReader(sourceList());
-  const settings = { joinFrames: joinFrames() };
+  const settings = joinLengths();
   return async (from: number, frames: number) => {
     const channels = await mixSides(tracks, from, frames, reader, settings);
     if (gain !== 1) for (const samples of channels) for (let i = 0; i < frames; i++) samples[i] *= gain;
@@ -32,6 +34,20 @@ function renderer(tracks: readonly SoundingTrack[], gain = 1) {
 export const renderPart = (from: number, frames: number) =>
   renderer(usePart.getState().timeline.tracks)(from, frames);
 
+/** How something is heard: the sheet from the caret on, a stretch of it while the caret stays, or something apart from it. */
+interface Listening {
+  tracks: readonly SoundingTrack[];
+  /** Heard frames of those tracks. */
+  range: { from: number; to: number };
+  /** The caret goes where playing ends. */
+  caretMoves?: boolean;
+  /** The tracks are those of the sheet, so that the head can be shown on it. */
+  onSheet?: boolean;
+  take?: string;
+  gainDb?: number;
+  loop?: boolean;
+}
+
 /** Plays heard audio from the caret to the end of the part; from the start when the caret stands at the end. */
 export async function play(): Promise<void> {
   const { timeline, caret } = usePart.getState();
@@ -40,20 +56,52 @@ export async function play(): Promise<void> {
   const heard = table.sheetToHeard(caret);
   const from = heard >= table.heardFrames ? 0 : heard;
   playedFrom = caret;
-  await run(timeline.tracks, { from, to: table.heardFrames }, null);
+  await listen({
+    tracks: timeline.tracks,
+    range: { from, to: table.heardFrames },
+    caretMoves: true,
+    onSheet: true,
+  });
 }
 
-async function run(
+/** Plays a sheet range of the open part; the caret stays. Plays on and on where looping is on. */
+export async function playRange(range: { from: number; to: number }): Promise<void> {
+  const { timeline } = usePart.getState();
+  await playStretch(timeline, range, true);
+}
+
+/** Plays a sheet range of a timeline that is not the open one: what an edit would sound like. */
+export const playTimeline = (timeline: Timeline, range: { from: number; to: number }) =>
+  playStretch(timeline, range, false);
+
+/** Plays something that is on no sheet. */
+export async function playTracks(
   tracks: readonly SoundingTrack[],
   range: { from: number; to: number },
-  take: { id: string; gainDb: number } | null,
-) {
-  set({ mode: 'playing', playingTake: take?.id ?? null });
+): Promise<void> {
+  if (get().mode === 'playing') endPlaying();
+  if (get().mode === 'idle') await listen({ tracks, range });
+}
+
+async function playStretch(timeline: Timeline, range: { from: number; to: number }, onSheet: boolean) {
+  if (get().mode === 'playing') endPlaying();
+  if (get().mode !== 'idle') return;
+  const { table } = timeline.tracks[0];
+  const heard = { from: table.sheetToHeard(range.from), to: table.sheetToHeard(range.to) };
+  if (heard.to <= heard.from) return;
+  await listen({ tracks: timeline.tracks, range: heard, onSheet, loop: useView.getState().loop });
+}
+
+async function listen({ tracks, range, take, gainDb = 0, loop, ...how }: Listening) {
+  set({ mode: 'playing', playingTake: take ?? null });
   try {
     const { context, bus } = await startEngine(rateOfProject());
-    const gain = take ? dbToAmplitude(take.gainDb) : 1;
-    const player = new Player(context, range, renderer(tracks, gain), notifyError, bus);
+    const options = { loop, speed: useView.getState().speed };
+    const rendered = renderer(tracks, dbToAmplitude(gainDb));
+    const player = new Player(context, range, rendered, notifyError, bus, options);
     playback.player = player;
+    playback.caretMoves = how.caretMoves ?? false;
+    playback.onSheet = how.onSheet ?? false;
     await player.ended;
     if (playback.player === player) endPlaying();
   } catch (error) {
@@ -65,10 +113,10 @@ async function run(
 
 /** Ends playing at once, for whoever needs the transport next. */
 export function endPlaying(): void {
-  const { player } = playback;
+  const { player, caretMoves } = playback;
   if (!player) return;
   const { table } = usePart.getState().timeline.tracks[0];
-  const at = get().playingTake ? null : returning ? playedFrom : table.heardToSheet(player.frame);
+  const at = caretMoves ? (returning ? playedFrom : table.heardToSheet(player.frame)) : null;
   player.stop();
   playback.player = null;
   returning = false;
@@ -94,8 +142,30 @@ export async function playTake(take: SourceRecord, fromFrame = 0, gainDb = 0): P
   if (get().mode !== 'idle') return;
   const tracks = tracksOfTake(take);
   const to = tracks[0].table.heardFrames;
-  await run(tracks, { from: Math.min(fromFrame, to), to }, { id: take.id, gainDb });
+  await listen({ tracks, range: { from: Math.min(fromFrame, to), to }, take: take.id, gainDb });
 }
 
 /** How far a take that is listened to has come, in frames; null when none is. */
 export const takeFrame = () => (get().playingTake ? (playback.player?.frame ?? null) : null);
+
+const scrubSeconds = 0.12;
+let scrubbing: AudioBufferSourceNode | null = null;
+
+/** Lets a moment around a sheet frame be heard, for dragging across the loupe; the one before falls silent. */
+export async function scrub(frame: number): Promise<void> {
+  if (get().mode !== 'idle') return;
+  const rate = rateOfProject();
+  const { table } = usePart.getState().timeline.tracks[0];
+  const at = Math.max(0, table.sheetToHeard(frame) - Math.round((scrubSeconds * rate) / 2));
+  const frames = Math.min(Math.round(scrubSeconds * rate), table.heardFrames - at);
+  if (frames < 64) return;
+  const { context, bus } = await startEngine(rate);
+  const samples = await renderPart(at, frames);
+  for (const channel of samples) {
+    channel.forEach((value, i) => {
+      channel[i] = value * Math.min(1, i / (frames / 4), (frames - i) / (frames / 4));
+    });
+  }
+  scrubbing?.stop();
+  scrubbing = playAt(context, bus, samples, Math.ceil(context.currentTime * rate) + 128);
+}

@@ -155,7 +155,7 @@ export async function removePart(id: string): Promise<void> {
 /** Changes what a part stores beside its timeline, in memory and on disk. */
 export function changePart(
   id: string,
-  changes: Partial<Pick<PartRecord, 'name' | 'script' | 'currentLine' | 'caret'>>,
+  changes: Partial<Pick<PartRecord, 'name' | 'script' | 'currentLine' | 'caret' | 'tones' | 'refused'>>,
 ): void {
   rememberPart(id, changes);
   if (!isReadOnly()) void save(() => updatePart(id, changes));

@@ -1,18 +1,20 @@
-import { sentenceEnd, sentencePunch, type Sentence } from '@/core/speech/sentences';
+import { sentenceEnd, sentencePunch, sentencesOf, type Sentence } from '@/core/speech/sentences';
 import { analysisClient } from './jobs';
 import { setCaret, usePart } from './part';
 import { rateOfProject, sourceList } from './session';
 import { sheetFramesOf, type Timeline } from '@/core/timeline/timeline';
+import type { Speech } from '@/core/speech/voiceActivity';
+import { focusedTracks } from './staveFocus';
 
 /** Sentences are looked for this far around a place; nobody reads a longer one. */
 const lookSeconds = 45;
 
-/** Sentences of a track around a sheet frame, struck passages included. */
-async function sentencesAround(
+/** Where somebody speaks on a track around a sheet frame, struck passages included. */
+async function speechAround(
   timeline: Timeline,
   trackId: string | undefined,
   frame: number,
-): Promise<Sentence[]> {
+): Promise<Speech[]> {
   const rateHz = rateOfProject();
   const track = timeline.tracks.find(({ id }) => id === trackId) ?? timeline.tracks[0];
   const reach = lookSeconds * rateHz;
@@ -21,13 +23,25 @@ async function sentencesAround(
     to: Math.min(sheetFramesOf(timeline), frame + reach),
   };
   if (range.to <= range.from) return [];
-  return analysisClient.run('sentences', {
+  return analysisClient.run('speech', {
     pieces: track.table.pieces,
     range,
     sources: sourceList().map(({ id, frames }) => ({ id, frames })),
     rateHz,
   });
 }
+
+const sentencesAround = async (
+  timeline: Timeline,
+  trackId: string | undefined,
+  frame: number,
+): Promise<Sentence[]> => sentencesOf(await speechAround(timeline, trackId, frame), rateOfProject());
+
+/** Speech, and sentences, of the open part's focused (or first) track around a sheet frame. */
+export const speechNear = (frame: number) =>
+  speechAround(usePart.getState().timeline, [...(focusedTracks() ?? [])][0], frame);
+export const sentencesNear = (frame: number) =>
+  sentencesAround(usePart.getState().timeline, [...(focusedTracks() ?? [])][0], frame);
 
 /** Where the sentence read at `head` began, as a punch; `back` sentences further back. */
 export async function punchBefore(head: number, back: number, trackId?: string): Promise<number> {

@@ -27,7 +27,11 @@ export const useTransport = create<Transport>(() => ({
 }));
 
 /** What is playing now; its owner sets it. */
-export const playback: { player: Player | null } = { player: null };
+export const playback: { player: Player | null; caretMoves: boolean; onSheet: boolean } = {
+  player: null,
+  caretMoves: false,
+  onSheet: false,
+};
 
 /** Lengths of joins that were not set by hand. */
 export const joinLengths = (): JoinLengths => ({
@@ -40,7 +44,7 @@ export const joinLengths = (): JoinLengths => ({
 
 /** The sheet frame that is heard or recorded now, or null. */
 export function headFrame(): number | null {
-  const { live, rolling, playingTake } = useTransport.getState();
+  const { live, rolling } = useTransport.getState();
   const { table } = usePart.getState().timeline.tracks[0];
   if (rolling) {
     const left = Math.max(0, rolling.until - performance.now() / 1000);
@@ -48,6 +52,6 @@ export function headFrame(): number | null {
     return heard < 0 ? null : table.heardToSheet(heard);
   }
   if (live) return live.startFrame + live.frames;
-  const { player } = playback;
-  return player && !playingTake ? table.heardToSheet(player.frame) : null;
+  const { player, onSheet } = playback;
+  return player && onSheet ? table.heardToSheet(player.frame) : null;
 }

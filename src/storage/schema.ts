@@ -92,6 +92,8 @@ export interface PartRecord {
   heardFrames: number;
   /** Room tone by track. */
   tones?: Record<string, ToneChoice>;
+  /** Proposals the user has refused, so that they do not come back. */
+  refused?: string[];
 }
 
 export interface HistoryRecord {

@@ -1,6 +1,5 @@
 import { findLoopback } from '@/core/recording/loopback';
 import { measureSoundCheck } from '@/core/recording/soundCheck';
-import { sentencesOf } from '@/core/speech/sentences';
 import { findSpeech } from '@/core/speech/voiceActivity';
 import { PieceTable } from '@/core/timeline/pieces';
 import { render } from '@/core/timeline/render';
@@ -19,16 +18,15 @@ async function read({ source, from, frames }: Stretch): Promise<Float32Array> {
 serveJobs<AnalysisJobs>({
   find: findInRange,
 
-  async sentences({ pieces, range, sources, rateHz }) {
+  async speech({ pieces, range, sources, rateHz }) {
     // Without strikes heard time is sheet time; joins do not matter here.
     const table = PieceTable.of(pieces.map((piece) => ({ ...piece, struck: false })));
     const audio = await render(table, range.from, range.to - range.from, new BlockReader(sources), {
       joinFrames: 0,
     });
-    return sentencesOf(findSpeech(audio, rateHz), rateHz).map(({ from, to, punch }) => ({
+    return findSpeech(audio, rateHz).map(({ from, to }) => ({
       from: from + range.from,
       to: to + range.from,
-      punch: punch + range.from,
     }));
   },
 

@@ -4,7 +4,6 @@ import type { FindingOptions, Finding } from '@/core/speech/findings';
 import type { RoomTone } from '@/core/speech/roomTone';
 import type { Speech } from '@/core/speech/voiceActivity';
 import type { JoinLengths } from '@/core/timeline/joins';
-import type { Sentence } from '@/core/speech/sentences';
 import type { Piece } from '@/core/timeline/pieces';
 import type { SourceRecord } from '@/storage/schema';
 
@@ -37,15 +36,15 @@ export interface Found {
 export type AnalysisJobs = {
   /** What can be found in a range of what is heard of one track. */
   find: { input: FindInput; output: Found };
-  /** Sentences on one track, struck passages included, in frames of sheet time inside `range`. */
-  sentences: {
+  /** Where somebody speaks on one track, struck passages included, in frames of sheet time inside `range`. */
+  speech: {
     input: {
       pieces: readonly Piece[];
       range: { from: number; to: number };
       sources: Pick<SourceRecord, 'id' | 'frames'>[];
       rateHz: number;
     };
-    output: Sentence[];
+    output: Speech[];
   };
   /** A sound check from its three recordings, each `[source, from, frames]` of channel 0. */
   soundCheck: {

@@ -137,12 +137,22 @@ function cases(timeline: Timeline, random: () => number): Case[] {
     },
     {
       name: 'longer pause',
-      edit: (t) => room.setPauseLength(t, range, length + 7),
-      model: (model) =>
-        each(model, (frames) => {
-          const middle = range.from + Math.floor(length / 2);
-          return spliced(frames, middle, middle, gap(7));
-        }),
+      edit: (t) => {
+        const { table } = t.tracks[0];
+        const heard = table.sheetToHeard(range.to) - table.sheetToHeard(range.from);
+        return room.setPauseLength(t, range, heard + 7);
+      },
+      model: (model) => {
+        const [voice] = model.tracks;
+        const isHeard = (frame: Frame) => !frame.struck;
+        const first = voice.slice(0, range.from).filter(isHeard).length;
+        const inside = voice.slice(range.from, range.to).filter(isHeard).length;
+        let left = first + Math.floor(inside / 2);
+        let middle = 0;
+        while (middle < voice.length && (left > 0 || voice[middle].struck))
+          if (isHeard(voice[middle++])) left--;
+        return each(model, (frames) => spliced(frames, middle, middle, gap(7)));
+      },
     },
     {
       name: 'close up',
@@ -406,5 +416,10 @@ describe('room', () => {
     expect(heardFrom(520) - heardFrom(200)).toBe(50);
     expect(heardFrom(650) - heardFrom(600)).toBe(50);
     expect(table.struckRanges()[0].from).toBe(225);
+    // A line between two groups that was read once stays, with its own spacing.
+    const between = room.layOutReadings(whole, groups.slice(0, 2), 20, [{ from: 360, to: 380 }]);
+    const struck = between.tracks[0].table.struckRanges();
+    expect(struck.some(({ from, to }) => from < 380 && to > 360)).toBe(false);
+    expect(struck[0]).toEqual({ from: 210, to: 350 });
   });
 });

@@ -58,15 +58,20 @@ export function fillGaps(timeline: Timeline, toneOf: ToneOf): Timeline {
 
 /**
  * Gives a pause a heard length: what is too much is struck in its middle, what is missing opens there as a gap. The ends of the words
- * beside it stay untouched. The range has to be a pause in which nothing is struck.
+ * beside it stay untouched; what was struck inside the pause stays struck.
  */
 export function setPauseLength(timeline: Timeline, { from, to }: Range, frames: number): Timeline {
-  const more = Math.round(frames) - (to - from);
+  const { table } = timeline.tracks[0];
+  const first = table.sheetToHeard(from);
+  const length = table.sheetToHeard(to) - first;
+  const more = Math.round(frames) - length;
   if (more === 0) return timeline;
-  const middle = from + Math.floor((to - from) / 2);
-  if (more > 0) return insertTime(timeline, middle, more);
-  const first = from + Math.floor((to - from + more) / 2);
-  return strike(timeline, { from: first, to: first - more });
+  if (more > 0) return insertTime(timeline, table.heardToSheet(first + Math.floor(length / 2)), more);
+  const kept = Math.floor((length + more) / 2);
+  return strike(timeline, {
+    from: table.heardToSheet(first + kept),
+    to: table.heardToSheet(first + kept - more),
+  });
 }
 
 /** Strikes every range marked with a kind of mark; marks without a length have nothing to strike. */
@@ -84,41 +89,36 @@ export interface ReadingChoice {
 }
 
 /**
- * Lays out the chosen readings: all others are struck, with the pauses around them, and the chosen ones follow one another with `spacing`
- * frames of pause, filled where the pauses at hand are too short. Groups are in order of time and do not overlap.
+ * Lays out the chosen readings: all others of their groups are struck, and before and after each chosen one stand `spacing` frames of pause, opened
+ * as a gap where the pauses at hand are too short. `others` is the speech that belongs to no group: it stays, whole. Groups and others are in order
+ * of time and do not overlap.
  */
 export function layOutReadings(
   timeline: Timeline,
   groups: readonly ReadingChoice[],
   spacing: number,
+  others: readonly Range[] = [],
 ): Timeline {
+  if (groups.length === 0) return timeline;
+  const chosen = new Set(groups.map((group) => group.chosen));
+  const kept = [...chosen, ...others].sort((a, b) => a.from - b.from);
+  const after = Math.floor(spacing / 2);
+  const before = spacing - after;
+  const end = Math.max(...groups.map(({ readings }) => readings[readings.length - 1].to));
+  const start = Math.min(...groups.map(({ readings }) => readings[0].from));
+  const last = kept[kept.length - 1];
   let result = timeline;
   // From the end on, so that inserted pauses do not move what is still to be done.
-  for (let i = groups.length - 1; i >= 0; i--) {
-    const { chosen, readings } = groups[i];
-    const next = groups[i + 1];
-    if (next) {
-      const gap = { from: chosen.to, to: next.chosen.from };
-      const first = gap.from + Math.floor(spacing / 2);
-      const last = gap.to - Math.ceil(spacing / 2);
-      if (last > first) result = strike(result, { from: first, to: last });
-      else if (last < first)
-        result = insertTime(result, gap.from + Math.floor((gap.to - gap.from) / 2), first - last);
-    } else {
-      const end = readings[readings.length - 1].to;
-      if (end > chosen.to)
-        result = strike(result, {
-          from: chosen.to + Math.floor(spacing / 2),
-          to: Math.max(end, chosen.to + Math.floor(spacing / 2)),
-        });
-    }
-    if (i === 0 && readings[0].from < chosen.from)
-      result = strike(result, {
-        from: readings[0].from,
-        to: chosen.from - Math.min(Math.ceil(spacing / 2), chosen.from - readings[0].from),
-      });
+  if (end > last.to + after) result = strike(result, { from: last.to + after, to: end });
+  for (let i = kept.length - 1; i > 0; i--) {
+    const [left, right] = [kept[i - 1], kept[i]];
+    if (!chosen.has(left) && !chosen.has(right)) continue;
+    const more = spacing - (right.from - left.to);
+    if (more > 0) result = insertTime(result, left.to + Math.floor((right.from - left.to) / 2), more);
+    else if (more < 0) result = strike(result, { from: left.to + after, to: right.from - before });
   }
-  return result;
+  const first = kept[0].from - before;
+  return start < first ? strike(result, { from: start, to: first }) : result;
 }
 
 /** On one stave of several: the time stays, and room tone is heard there; without a tone, silence. The reading stays in the stack of takes. */

@@ -1,0 +1,109 @@
+import { alignLines } from '@/core/speech/lineAlignment';
+import { sentencesOf } from '@/core/speech/sentences';
+import { defaultFindingOptions } from '@/core/speech/findings';
+import * as scriptLines from '@/core/timeline/scriptLines';
+import { newId } from '@/storage/projects';
+import { runShown } from './jobs';
+import { lookThrough } from './lookThrough';
+import { notify } from './notices';
+import { edit, setCaret, usePart } from './part';
+import { rateOfProject, useSession, type ScriptLine } from './session';
+import { headFrame, useTransport } from './transport';
+
+/** Presses of the follow key this close to each other mean the same reading. */
+const sameReadingSeconds = 0.7;
+
+const openScript = (): readonly ScriptLine[] => {
+  const { id } = usePart.getState();
+  return useSession.getState().parts.find((part) => part.id === id)?.script ?? [];
+};
+
+/** While recording: the line that is read from here on. Anywhere else nothing. */
+export function followLine(index: number): void {
+  const { mode, live } = useTransport.getState();
+  const line = openScript()[index];
+  const head = headFrame();
+  if (mode !== 'recording' || !live || !line || head === null) return;
+  markLine(line.id, head);
+}
+
+/** Says that a line is read from a sheet frame on. */
+export function markLine(lineId: string, at: number): void {
+  const id = newId();
+  useTransport.getState().live?.markIds.add(id);
+  edit('line', (timeline) =>
+    scriptLines.placeLine(timeline, lineId, at, sameReadingSeconds * rateOfProject(), id),
+  );
+}
+
+/** The current line of the script is read from the caret on. */
+export function currentLineFromCaret(): void {
+  const { id, caret } = usePart.getState();
+  const part = useSession.getState().parts.find((candidate) => candidate.id === id);
+  const line = part?.script[part.currentLine];
+  if (line) markLine(line.id, caret);
+}
+
+/** Moves a line's mark, when it was dragged. */
+export const moveLineMark = (markId: string, at: number) =>
+  edit('move line', (timeline) => ({
+    ...timeline,
+    marks: timeline.marks
+      .map((mark) => (mark.id === markId ? { ...mark, at } : mark))
+      .sort((a, b) => a.at - b.at || (a.id < b.id ? -1 : 1)),
+  }));
+
+/** To where a line was read: its first reading that is heard. False when it was not read. */
+export function goToReading(lineId: string): boolean {
+  const { timeline } = usePart.getState();
+  const [reading] = scriptLines.lineStates(timeline, [{ id: lineId }]).get(lineId)?.readings ?? [];
+  if (!reading) return false;
+  const { table } = timeline.tracks[0];
+  setCaret(table.heardToSheet(table.sheetToHeard(reading.from)));
+  return true;
+}
+
+/** Lays the whole script along what is heard, by order and pauses; what was laid before is replaced. One step that can be undone. */
+export async function layScript(): Promise<void> {
+  const { id, timeline } = usePart.getState();
+  const script = openScript();
+  if (script.length === 0) return notify('info', 'This part has no script yet. Paste it in the Brief.');
+  const found = await runShown('Laying the script along the reading', (options) =>
+    lookThrough(
+      { ...timeline, tracks: timeline.tracks.slice(0, 1) },
+      { ...defaultFindingOptions, kinds: ['restart', 'readTwice'] },
+      options,
+    ),
+  );
+  const now = usePart.getState();
+  if (!found?.[0] || now.id !== id || now.timeline !== timeline) return;
+  const [{ speech, findings, table }] = found;
+  // What is going to be struck belongs to no line.
+  const kept = speech.filter(({ from }) => !findings.some((one) => from >= one.from && from < one.to));
+  const sentences = sentencesOf(kept, rateOfProject());
+  const aligned = alignLines(
+    script.map(({ text }) => text.length),
+    sentences,
+  );
+  if (aligned.length === 0) return notify('info', 'No speech was found to lay the script along.');
+  edit('lay the script', (before) =>
+    aligned.reduce(
+      (result, { line, first }) =>
+        scriptLines.placeLine(
+          result,
+          script[line].id,
+          table.heardToSheet(sentences[first].punch),
+          0,
+          newId(),
+        ),
+      scriptLines.clearLines(before),
+    ),
+  );
+  const missing = script.length - aligned.length;
+  notify(
+    'success',
+    missing === 0
+      ? `All ${script.length} lines are laid along the reading. Drag a line’s number where it is not right.`
+      : `${aligned.length} of ${script.length} lines are laid along the reading; ${missing} seem not to be read. Drag a line’s number where it is not right.`,
+  );
+}

@@ -1,0 +1,53 @@
+import type { Range } from '@/core/timeline/edits';
+import { changeGain } from '@/core/timeline/joints';
+import { patchTone } from '@/core/timeline/roomEdits';
+import { replaceablePauses } from '@/core/speech/pauseCleaning';
+import { defaultFindingOptions } from '@/core/speech/findings';
+import { heardFramesOf } from '@/core/timeline/timeline';
+import { runShown } from './jobs';
+import { lookThrough } from './lookThrough';
+import { notify } from './notices';
+import { edit, usePart } from './part';
+import { findTone } from './room';
+import { rateOfProject } from './session';
+import { toneLookup } from './tones';
+
+/** What becomes of breaths when pauses are cleaned: they stay, or are made softer by so many dB. */
+export interface PauseCleaning {
+  breathsLowerDb: number;
+}
+
+/** Puts room tone into every pause of the part, on every track; breaths are kept, softer if wanted. One step that can be undone. */
+export async function cleanPauses({ breathsLowerDb }: PauseCleaning): Promise<void> {
+  const { id, timeline } = usePart.getState();
+  if (heardFramesOf(timeline) === 0) return notify('info', 'There is nothing here to clean yet.');
+  if (!(await findTone()))
+    return notify(
+      'info',
+      'No second of quiet room was found. Choose room tone first: select some, or make a sound check.',
+    );
+  const found = await runShown('Looking for pauses', (options) =>
+    lookThrough(timeline, { ...defaultFindingOptions, kinds: ['breath'], breathOverDb: 6 }, options),
+  );
+  const now = usePart.getState();
+  // Finding room tone may have filled gaps meanwhile: times are the same, only an edit by hand makes this void.
+  if (!found || now.id !== id || now.timeline.tracks[0].table.heardFrames !== heardFramesOf(timeline)) return;
+  const lookup = toneLookup(id);
+  edit('room tone in all pauses', (before) =>
+    found.reduce((result, { trackId, table, findings, speech }) => {
+      const only = new Set([trackId]);
+      const sheet = ({ from, to }: Range) => ({ from: table.heardToSheet(from), to: table.heardToSheet(to) });
+      const pauses = replaceablePauses(speech, findings, table.heardFrames, rateOfProject());
+      const patched = pauses
+        // A struck passage inside a pause stays as it is: a patch goes up to it.
+        .map(sheet)
+        .filter(({ from, to }) => table.struckRanges(from, to).length === 0)
+        .reduce((next, range) => patchTone(next, range, lookup, 0, only), result);
+      return breathsLowerDb === 0
+        ? patched
+        : findings
+            .map(sheet)
+            .reduce((next, range) => changeGain(next, range, -breathsLowerDb, only), patched);
+    }, before),
+  );
+}

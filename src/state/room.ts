@@ -1,0 +1,157 @@
+import { secondsToFrames } from '@/core/base/units';
+import { sourceStretch } from '@/core/timeline/anchors';
+import { fillGaps, patchTone as patch, type ToneChoice } from '@/core/timeline/roomEdits';
+import { PieceTable, type TonePiece } from '@/core/timeline/pieces';
+import { findingClients } from './jobs';
+import { notify, notifyError } from './notices';
+import { edit, usePart } from './part';
+import { playTracks } from './playing';
+import { changePart } from './projectActions';
+import { rateOfProject, sourceList, useSession } from './session';
+import { levelsAround, meanSquares, pauseLevel } from './sheetLevels';
+import { focusedTracks } from './staveFocus';
+import { toneLookup } from './tones';
+import { joinLengths } from './transport';
+
+/** Room tone louder than this is told of; *common practice*. */
+export const loudestToneDbfs = -60;
+/** As much of a part is listened to when room tone is looked for. */
+const lookSeconds = 600;
+const shortestToneSeconds = 1;
+const hearSeconds = 6;
+/** The pauses this far around a patch say how loud it has to be. */
+const aroundSeconds = 4;
+/** A patch is never made louder or softer than its tone by more than this. */
+const mostMatchDb = 12;
+
+const openPart = () => {
+  const { id } = usePart.getState();
+  return useSession.getState().parts.find((part) => part.id === id);
+};
+
+/** The room tone of the open part's first focused track. */
+export const toneNow = (): ToneChoice | null => {
+  const { id, timeline } = usePart.getState();
+  const only = focusedTracks();
+  const track = timeline.tracks.find((candidate) => only === null || only.has(candidate.id));
+  return track ? toneLookup(id)(track.id) : null;
+};
+
+function keepTone(trackId: string, tone: ToneChoice) {
+  const part = openPart();
+  if (!part) return;
+  changePart(part.id, { tones: { ...part.tones, [trackId]: tone } });
+  // What was left empty until now is filled.
+  edit('fill with room tone', (timeline) => fillGaps(timeline, toneLookup(part.id)));
+}
+
+/** Finds room tone for every track that has none, in what is heard of the open part; returns whether all have one then. */
+export async function findTone(again = false): Promise<boolean> {
+  const { id, timeline } = usePart.getState();
+  const known = toneLookup(id);
+  for (const { id: track, table } of timeline.tracks) {
+    if ((known(track) && !again) || table.heardFrames === 0) continue;
+    try {
+      const { tone } = await findingClients[0].run('find', {
+        pieces: table.pieces,
+        sources: sourceList().map(({ id: source, frames }) => ({ id: source, frames })),
+        rateHz: rateOfProject(),
+        joins: joinLengths(),
+        range: { from: 0, to: Math.min(table.heardFrames, lookSeconds * rateOfProject()) },
+        marks: [],
+        options: { kinds: [], longestPause: 9, shortestPause: 0, breathOverDb: 99, levelOffDb: 99 },
+      });
+      const region = tone && sourceStretch(table, tone.from, tone.to);
+      const shortest = shortestToneSeconds * rateOfProject() * 0.95;
+      if (!tone || !region || region.end - region.start < shortest) continue;
+      if (usePart.getState().id === id)
+        keepTone(track, { ...region, levelDbfs: tone.levelDbfs, origin: 'found' });
+    } catch (error) {
+      notifyError(error);
+      return false;
+    }
+  }
+  const found = toneLookup(id);
+  return usePart.getState().timeline.tracks.every(({ id: track }) => found(track) !== null);
+}
+
+const toneMissing = () =>
+  notify(
+    'info',
+    'No second of quiet room was found in this part. Select one where nobody speaks and choose “Use as room tone”, or make a sound check.',
+  );
+
+/** Takes the selection as the room tone of the focused tracks. */
+export async function useSelectionAsTone(): Promise<void> {
+  const { selection, timeline } = usePart.getState();
+  if (!selection) return notify('info', 'Select at least a second in which nobody speaks first.');
+  const only = focusedTracks();
+  for (const { id, table } of timeline.tracks) {
+    if (only && !only.has(id)) continue;
+    const region = sourceStretch(table, table.sheetToHeard(selection.from), table.sheetToHeard(selection.to));
+    if (!region || region.end - region.start < shortestToneSeconds * rateOfProject()) {
+      notify('info', 'Room tone needs at least one second of a single recording. Select a longer stretch.');
+      continue;
+    }
+    const levelDbfs = pauseLevel(await meanSquares(table, selection.from, selection.to));
+    keepTone(id, { ...region, levelDbfs, origin: 'chosen' });
+    const over = levelDbfs - loudestToneDbfs;
+    notify(
+      over > 0 ? 'warning' : 'success',
+      over > 0
+        ? `This is the room tone now. At ${levelDbfs.toFixed(1)} dBFS it is ${over.toFixed(1)} dB over −60 dBFS.`
+        : `This is the room tone now, at ${levelDbfs.toFixed(1)} dBFS.`,
+    );
+  }
+}
+
+const pieceOf = ({ source, channel, start, end }: ToneChoice, length: number): TonePiece => ({
+  kind: 'tone',
+  source,
+  channel,
+  start,
+  end,
+  seed: 1,
+  from: 0,
+  length,
+  gainDb: 0,
+  struck: false,
+});
+
+/** Lets the room tone be heard by itself. */
+export async function hearTone(): Promise<void> {
+  if (!toneNow() && !(await findTone())) return toneMissing();
+  const tone = toneNow();
+  if (!tone) return toneMissing();
+  const length = hearSeconds * rateOfProject();
+  await playTracks([{ table: PieceTable.of([pieceOf(tone, length)]) }], { from: 0, to: length });
+}
+
+/** How much louder than its region a patch has to be to lie in the room around it, in dB. */
+async function matchDb(range: { from: number; to: number }): Promise<number> {
+  const { timeline, id } = usePart.getState();
+  const [{ table, id: track }] = timeline.tracks;
+  const tone = toneLookup(id)(track);
+  if (!tone) return 0;
+  const around = pauseLevel(
+    await levelsAround(table, range, secondsToFrames(aroundSeconds, rateOfProject())),
+  );
+  if (!Number.isFinite(around) || Math.abs(around - tone.levelDbfs) > mostMatchDb) return 0;
+  return Math.round((around - tone.levelDbfs) * 10) / 10;
+}
+
+/** Patch tone: room tone over the selection, as loud as the pauses around it. */
+export async function patchTone(): Promise<void> {
+  const { selection } = usePart.getState();
+  if (!selection) return notify('info', 'Select what the room tone is to cover first.');
+  await patchToneOver(selection);
+}
+
+export async function patchToneOver(range: { from: number; to: number }): Promise<void> {
+  const { id } = usePart.getState();
+  if (!(await findTone()) && !toneNow()) return toneMissing();
+  const gainDb = await matchDb(range);
+  if (usePart.getState().id !== id) return;
+  const lookup = toneLookup(id);
+  edit('patch tone', (timeline) => patch(timeline, range, lookup, gainDb, focusedTracks()));
+}

@@ -1,0 +1,40 @@
+import type { ToneChoice } from '@/core/timeline/roomEdits';
+import type { PartRecord } from '@/storage/schema';
+import { useSession } from './session';
+
+export type { ToneChoice } from '@/core/timeline/roomEdits';
+
+/** Kept away from the ends of a sound check's silence: the reader has just sat down. */
+const checkEdgeSeconds = 0.5;
+
+/** A sound check's silence as room tone, the latest one; null where none was made. */
+function checkTone(): ToneChoice | null {
+  const { sources } = useSession.getState();
+  const tones = [...sources.values()].filter(({ role, deleted }) => role === 'tone' && !deleted);
+  const latest = tones.sort((a, b) => b.startedAt - a.startedAt)[0];
+  if (!latest) return null;
+  const edge = Math.round(checkEdgeSeconds * latest.rateHz);
+  if (latest.frames < 4 * edge) return null;
+  const levelDbfs = latest.summary?.loudnessLufs ?? -60;
+  return {
+    source: latest.id,
+    channel: 0,
+    start: edge,
+    end: latest.frames - edge,
+    levelDbfs,
+    origin: 'check',
+  };
+}
+
+/** The room tone of a track of a part: the one that is kept with it, else the latest sound check's. */
+export function toneOfTrack(part: Pick<PartRecord, 'tones'> | undefined, trackId: string): ToneChoice | null {
+  const { sources } = useSession.getState();
+  const own = part?.tones?.[trackId];
+  return own && sources.has(own.source) ? own : checkTone();
+}
+
+/** Room tone by track, for the part of that id. */
+export const toneLookup = (partId: string | null) => {
+  const part = useSession.getState().parts.find(({ id }) => id === partId);
+  return (trackId: string) => toneOfTrack(part, trackId);
+};
