@@ -174,9 +174,14 @@ function placed(timeline: Timeline, trackId: string, ends: { from: Anchor; last:
 }
 
 /** Proposals that are still open, where they stand now, in order of time. */
-export function openProposals(): PlacedProposal[] {
-  const { proposals, partId } = get();
-  const { id, timeline, historyAt } = usePart.getState();
+export function openProposals(
+  { proposals, partId }: Pick<FindingState, 'proposals' | 'partId'> = get(),
+  {
+    id,
+    timeline,
+    historyAt,
+  }: Pick<ReturnType<typeof usePart.getState>, 'id' | 'timeline' | 'historyAt'> = usePart.getState(),
+): PlacedProposal[] {
   if (partId !== id) return [];
   return proposals
     .filter(({ acceptedAt }) => acceptedAt === null || acceptedAt >= historyAt)

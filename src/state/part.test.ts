@@ -15,11 +15,10 @@ import {
   select,
   selectFromCaret,
   setCaret,
-  stetSelection,
-  strikeSelection,
   undo,
   usePart,
 } from './part';
+import { stetSelection, strikeSelection } from './editing';
 import { saved, useSaving } from './saving';
 import { closedSession, useSession } from './session';
 

@@ -1,3 +1,4 @@
+import { followLine } from './lines';
 import { usePart } from './part';
 import { changePart } from './projectActions';
 import { useSession } from './session';
@@ -13,6 +14,7 @@ export function goToLine(index: number): void {
   if (!part) return;
   const currentLine = Math.max(0, Math.min(index, part.script.length - 1));
   if (currentLine !== part.currentLine) changePart(part.id, { currentLine });
+  followLine(currentLine);
 }
 
 const openPartRecord = () => {

@@ -6,6 +6,7 @@ import { render } from '@/core/timeline/render';
 import { BlockReader } from '@/storage/blockReader';
 import type { AnalysisJobs, Stretch } from './analysisJobs';
 import { findInRange } from './findInRange';
+import { pictureOf } from './spectrogramTile';
 import { serveJobs } from './serve';
 
 async function read({ source, from, frames }: Stretch): Promise<Float32Array> {
@@ -17,6 +18,7 @@ async function read({ source, from, frames }: Stretch): Promise<Float32Array> {
 /** Short questions the recording asks; apart from measuring, so that they never wait for it. */
 serveJobs<AnalysisJobs>({
   find: findInRange,
+  spectrogram: pictureOf,
 
   async speech({ pieces, range, sources, rateHz }) {
     // Without strikes heard time is sheet time; joins do not matter here.

@@ -34,6 +34,19 @@ export interface Found {
 }
 
 export type AnalysisJobs = {
+  /** Columns of a spectrogram of one channel of a source (see core/dsp/spectrogram). */
+  spectrogram: {
+    input: {
+      source: string;
+      channel: number;
+      sourceFrames: number;
+      rateHz: number;
+      from: number;
+      columns: number;
+      framesPerColumn: number;
+    };
+    output: Uint8Array;
+  };
   /** What can be found in a range of what is heard of one track. */
   find: { input: FindInput; output: Found };
   /** Where somebody speaks on one track, struck passages included, in frames of sheet time inside `range`. */

@@ -3,11 +3,12 @@ import { peakFields, peakFrames } from '@/core/timeline/peaks';
 import type { PieceTable } from '@/core/timeline/pieces';
 import type { Mark, Timeline } from '@/core/timeline/timeline';
 import type { InkPalette } from '../theme/palette';
+import { drawLineTags, drawMark, drawProposal, type DrawnProposal, type LineTag } from './drawMarks';
+import { drawnHeight, labelFont, line, noteFont } from './pen';
 import {
   contentWidth,
   margins,
   rowBox,
-  rowOfFrame,
   rowStretches,
   staveBox,
   xOfFrame,
@@ -21,6 +22,16 @@ export type LookUpPeaks = (
   from: number,
   to: number,
 ) => { low: number; high: number } | null;
+
+/** Draws source frames [from, to) into a box, in columns of about `framesPerPixel`; what is not there yet stays empty. */
+export type DrawSpectrum = (
+  context: CanvasRenderingContext2D,
+  source: string,
+  channel: number,
+  from: number,
+  to: number,
+  box: { x: number; width: number; top: number; height: number },
+) => void;
 
 export interface LivePeaks {
   startFrame: number;
@@ -38,31 +49,35 @@ export interface SheetPicture {
   timeline: Timeline;
   live: LivePeaks | null;
   peaks: LookUpPeaks;
+  /** Draws a stretch of a source as a spectrum in place of a wave; null while waves are shown. */
+  spectrum: DrawSpectrum | null;
+  proposals: readonly DrawnProposal[];
+  lineTags: readonly LineTag[];
+  /** The stave edits are for, of several; null for all. */
+  focus: string | null;
   /** Rows that can be seen. */
   firstRow: number;
   lastRow: number;
 }
 
-const labelFont = "12px 'Atkinson Hyperlegible Next Variable', sans-serif";
-const noteFont = "italic 13px 'Literata Variable', serif";
-const signFont = "600 16px 'Literata Variable', serif";
-
-/** Quiet sound stays visible: height follows amplitude to the power 0.6. Reaches ±1 at full scale. */
-export const drawnHeight = (amplitude: number) => Math.sign(amplitude) * Math.abs(amplitude) ** 0.6;
-
 /** Everything that changes only with edits, scrolling and the running take. The context's origin is the top of the sheet. */
 export function drawSheet(context: CanvasRenderingContext2D, picture: SheetPicture): void {
   for (let row = picture.firstRow; row <= picture.lastRow; row++) drawRuling(context, picture, row);
-  picture.timeline.tracks.forEach((track, stave) => drawTrack(context, picture, track.table, stave));
+  picture.timeline.tracks.forEach((track, stave) => {
+    drawTrack(context, picture, track.table, stave);
+    drawEdges(context, picture, track.table, stave);
+  });
   if (picture.live) drawLive(context, picture, picture.live);
   drawStrikes(context, picture);
   for (const mark of picture.timeline.marks) drawMark(context, picture, mark);
   for (const mark of picture.live?.marks ?? []) drawMark(context, picture, mark);
+  for (const proposal of picture.proposals) drawProposal(context, picture, proposal);
+  drawLineTags(context, picture, picture.lineTags);
 }
 
 function drawRuling(
   context: CanvasRenderingContext2D,
-  { geometry, rateHz, page, timeline }: SheetPicture,
+  { geometry, rateHz, page, timeline, focus }: SheetPicture,
   row: number,
 ) {
   const right = margins.left + contentWidth(geometry);
@@ -90,16 +105,10 @@ function drawRuling(
   // Several staves: the time stands above them, the names beside them.
   context.fillText(time, margins.left - 14, rowBox(geometry, row).top - 2);
   context.font = noteFont;
-  tracks.forEach(({ name }, stave) => {
+  tracks.forEach(({ id, name }, stave) => {
+    context.fillStyle = id === focus ? page.blue : page.faintInk;
     context.fillText(name, margins.left - 10, staveBox(geometry, row, stave).centre, margins.left - 14);
   });
-}
-
-function line(context: CanvasRenderingContext2D, x1: number, y1: number, x2: number, y2: number) {
-  context.beginPath();
-  context.moveTo(x1, y1);
-  context.lineTo(x2, y2);
-  context.stroke();
 }
 
 function drawTrack(
@@ -113,18 +122,117 @@ function drawTrack(
   const to = (lastRow + 1) * geometry.framesPerRow;
   for (let i = table.indexAtSheet(from); i < table.pieces.length && table.sheetStartOf(i) < to; i++) {
     const piece = table.pieces[i];
-    if (piece.kind !== 'audio') continue;
     const start = table.sheetStartOf(i);
     const range = { from: start, to: start + piece.length };
+    if (piece.kind !== 'audio') {
+      if (piece.kind === 'tone') drawTone(context, picture, range, stave, piece.struck);
+      continue;
+    }
     const gain = 10 ** (piece.gainDb / 20);
     context.fillStyle = piece.struck ? page.struckInk : page.ink;
     for (const stretch of rowStretches(geometry, range, firstRow, lastRow)) {
+      if (picture.spectrum) {
+        context.globalAlpha = piece.struck ? 0.35 : 1;
+        const offset = piece.from - start;
+        const { centre, half } = staveBox(geometry, stretch.row, stave);
+        const x = xOfFrame(geometry, stretch.from, stretch.row);
+        picture.spectrum(context, piece.source, piece.channel, stretch.from + offset, stretch.to + offset, {
+          x,
+          width: xOfFrame(geometry, stretch.to, stretch.row) - x,
+          top: centre - half,
+          height: 2 * half,
+        });
+        context.globalAlpha = 1;
+        continue;
+      }
       drawWave(context, geometry, stretch, stave, (first, last) => {
         const offset = piece.from - start;
         const span = picture.peaks(piece.source, piece.channel, first + offset, last + offset);
         return span && { low: span.low * gain, high: span.high * gain };
       });
     }
+  }
+}
+
+/** Room tone: two fine dotted lines, as a typesetter rules a blank. */
+function drawTone(
+  context: CanvasRenderingContext2D,
+  { geometry, page, firstRow, lastRow }: SheetPicture,
+  range: { from: number; to: number },
+  stave: number,
+  struck: boolean,
+) {
+  context.strokeStyle = struck ? page.struckInk : page.sage;
+  context.lineWidth = 1.5;
+  context.setLineDash([1.5, 3]);
+  for (const { row, from, to } of rowStretches(geometry, range, firstRow, lastRow)) {
+    const { centre } = staveBox(geometry, row, stave);
+    for (const y of [centre - 3, centre + 3])
+      line(context, xOfFrame(geometry, from, row), y, xOfFrame(geometry, to, row), y);
+  }
+  context.setLineDash([]);
+}
+
+/** Where two pieces meet: a hairline; fades as the slope of their gain; a gain of the piece's own in dB. */
+function drawEdges(
+  context: CanvasRenderingContext2D,
+  picture: SheetPicture,
+  table: PieceTable,
+  stave: number,
+) {
+  const { geometry, page, firstRow, lastRow } = picture;
+  const from = firstRow * geometry.framesPerRow;
+  const to = (lastRow + 1) * geometry.framesPerRow;
+  context.lineWidth = 1;
+  let lastLabel = -Infinity;
+  for (let i = table.indexAtSheet(from); i < table.pieces.length && table.sheetStartOf(i) < to; i++) {
+    const piece = table.pieces[i];
+    const start = table.sheetStartOf(i);
+    const row = Math.floor(start / geometry.framesPerRow);
+    const { centre, half } = staveBox(geometry, row, stave);
+    const x = xOfFrame(geometry, start, row);
+    const before = table.pieces[i - 1];
+    context.strokeStyle = page.faintInk;
+    if (before && row >= firstRow && !piece.struck && !before.struck) {
+      context.globalAlpha = piece.joint ? 0.9 : 0.45;
+      line(context, x + 0.5, centre - half, x + 0.5, centre + half);
+      context.globalAlpha = 1;
+    }
+    if (
+      piece.kind !== 'silence' &&
+      piece.gainDb !== 0 &&
+      row >= firstRow &&
+      start - lastLabel > geometry.framesPerRow / 16
+    ) {
+      lastLabel = start;
+      context.fillStyle = page.faintInk;
+      context.font = labelFont;
+      context.textAlign = 'left';
+      context.textBaseline = 'middle';
+      const sign = piece.gainDb > 0 ? '+' : '−';
+      context.fillText(`${sign}${Math.abs(piece.gainDb).toFixed(1)} dB`, x + 4, centre - half + 4);
+    }
+    const slope = (range: { from: number; to: number }, rising: boolean) => {
+      context.strokeStyle = page.blue;
+      const length = range.to - range.from;
+      for (const stretch of rowStretches(geometry, range, firstRow, lastRow)) {
+        const box = staveBox(geometry, stretch.row, stave);
+        const y = (frame: number) => {
+          const share = (frame - range.from) / length;
+          return box.centre - box.half * (rising ? share : 1 - share);
+        };
+        line(
+          context,
+          xOfFrame(geometry, stretch.from, stretch.row),
+          y(stretch.from),
+          xOfFrame(geometry, stretch.to, stretch.row),
+          y(stretch.to),
+        );
+      }
+    };
+    if (piece.fadeIn) slope({ from: start, to: start + Math.min(piece.fadeIn.frames, piece.length) }, true);
+    const end = start + piece.length;
+    if (piece.fadeOut) slope({ from: end - Math.min(piece.fadeOut.frames, piece.length), to: end }, false);
   }
 }
 
@@ -216,201 +324,4 @@ function drawStrikes(
       }
     }
   });
-}
-
-/** Proofreader's signs: a wave under a flub, a dagger at a note, a pilcrow where a part begins; each again in the margin. */
-const signs = { flub: '∿', note: '†', part: '¶', clipped: 'clip', faint: 'faint' } as const;
-
-function drawMark(
-  context: CanvasRenderingContext2D,
-  { geometry, page, firstRow, lastRow }: SheetPicture,
-  mark: Mark,
-) {
-  const row = rowOfFrame(geometry, mark.at);
-  const lastMarkRow = rowOfFrame(geometry, mark.at + Math.max(0, mark.length - 1));
-  if (lastMarkRow < firstRow || row > lastRow) return;
-  const colour = mark.kind === 'note' || mark.kind === 'part' ? page.blue : page.ochre;
-  const x = xOfFrame(geometry, mark.at, row);
-  const { top, bottom } = rowBox(geometry, row);
-  context.fillStyle = colour;
-  context.strokeStyle = colour;
-  context.textBaseline = 'middle';
-  context.textAlign = 'center';
-  const level = mark.kind === 'clipped' || mark.kind === 'faint';
-  context.font = level ? noteFont : signFont;
-  const margin = { flub: bottom - 14, note: top + 8, part: top + 8, clipped: top + 8, faint: bottom - 14 };
-  context.fillText(signs[mark.kind], margins.left - 40, margin[mark.kind]);
-  if (level) return drawLevelMark(context, geometry, mark, firstRow, lastRow);
-  if (mark.kind === 'flub') {
-    const shortest = geometry.framesPerRow * (26 / contentWidth(geometry));
-    const range = { from: mark.at, to: mark.at + Math.max(mark.length, shortest) };
-    for (const { row: at, from, to } of rowStretches(geometry, range, firstRow, lastRow)) {
-      drawWavy(
-        context,
-        xOfFrame(geometry, from, at),
-        xOfFrame(geometry, to, at),
-        rowBox(geometry, at).bottom - 1,
-      );
-    }
-    return;
-  }
-  context.lineWidth = 1;
-  line(context, x + 0.5, top, x + 0.5, bottom);
-  context.textAlign = 'left';
-  context.fillText(signs[mark.kind], x + 3, top - 8);
-  context.font = noteFont;
-  context.fillText(mark.name, x + 16, top - 8);
-}
-
-/** A flat line on top of what was clipped, a dotted one under what was too faint. */
-function drawLevelMark(
-  context: CanvasRenderingContext2D,
-  geometry: SheetGeometry,
-  { kind, at, length }: Mark,
-  firstRow: number,
-  lastRow: number,
-) {
-  const shortest = geometry.framesPerRow * (14 / contentWidth(geometry));
-  context.lineWidth = 3;
-  context.setLineDash(kind === 'faint' ? [2, 4] : []);
-  const range = { from: at, to: at + Math.max(length, shortest) };
-  for (const { row, from, to } of rowStretches(geometry, range, firstRow, lastRow)) {
-    const { top, bottom } = rowBox(geometry, row);
-    const y = kind === 'clipped' ? top + 1 : bottom - 1;
-    line(context, xOfFrame(geometry, from, row), y, xOfFrame(geometry, to, row), y);
-  }
-  context.setLineDash([]);
-}
-
-function drawWavy(context: CanvasRenderingContext2D, from: number, to: number, y: number) {
-  context.lineWidth = 2;
-  context.beginPath();
-  context.moveTo(from, y);
-  for (let x = from; x < to; x += 2) context.lineTo(x, y + Math.sin(((x - from) / 9) * 2 * Math.PI) * 2.6);
-  context.stroke();
-}
-
-export interface SheetOverlay {
-  geometry: SheetGeometry;
-  page: InkPalette;
-  caret: number;
-  selection: { from: number; to: number } | null;
-  /** The frame heard or recorded now. */
-  head: number | null;
-  /** What is being recorded: “take ③”, or “2 tracks · take ③”. */
-  recording: string | null;
-  /** Before a punch: where it is, the seconds left, of how many, and whether to show them large. */
-  rolling: { at: number; left: number; seconds: number; large: boolean } | null;
-  firstRow: number;
-  lastRow: number;
-}
-
-/** Caret, selection and head: drawn over the sheet, as often as the head moves. */
-export function drawOverlay(context: CanvasRenderingContext2D, overlay: SheetOverlay): void {
-  const { geometry, page, caret, selection, head, recording, rolling, firstRow, lastRow } = overlay;
-  if (selection) {
-    for (const { row, from, to } of rowStretches(geometry, selection, firstRow, lastRow)) {
-      const { top, bottom } = rowBox(geometry, row);
-      const x = xOfFrame(geometry, from, row);
-      context.fillStyle = page.selection;
-      context.fillRect(x, top, xOfFrame(geometry, to, row) - x, bottom - top);
-    }
-    drawEdge(context, overlay, selection.from, page.blue);
-    drawEdge(context, overlay, selection.to, page.blue);
-  }
-  if (recording === null) drawCaret(context, overlay, caret);
-  if (rolling) drawRolling(context, overlay, rolling);
-  if (head === null) return;
-  drawEdge(context, overlay, head, recording === null ? page.blue : page.vermilion, 2);
-  if (recording !== null) drawRecordingHead(context, overlay, head, recording);
-}
-
-/** A clock hand that sweeps towards the punch, with the seconds that are left. */
-function drawRolling(
-  context: CanvasRenderingContext2D,
-  { geometry, page, firstRow, lastRow }: SheetOverlay,
-  { at, left, seconds, large }: NonNullable<SheetOverlay['rolling']>,
-) {
-  const row = rowOfFrame(geometry, at);
-  if (row < firstRow || row > lastRow) return;
-  const { top, bottom } = rowBox(geometry, row);
-  const x = xOfFrame(geometry, at, row);
-  const radius = large ? 26 : 9;
-  const right = x + radius * 2 + 150 < margins.left + contentWidth(geometry) + margins.right;
-  const centre = { x: right ? x + radius + 8 : x - radius - 8, y: large ? (top + bottom) / 2 : top + 1 };
-  const turn = Math.min(1, Math.max(0, left / seconds)) * 2 * Math.PI;
-  context.fillStyle = page.sheet;
-  context.beginPath();
-  context.arc(centre.x, centre.y, radius + 3, 0, 2 * Math.PI);
-  context.fill();
-  context.fillStyle = page.vermilion;
-  context.beginPath();
-  context.moveTo(centre.x, centre.y);
-  context.arc(centre.x, centre.y, radius, -Math.PI / 2, -Math.PI / 2 + turn);
-  context.closePath();
-  context.fill();
-  context.strokeStyle = page.vermilion;
-  context.lineWidth = 1.5;
-  context.beginPath();
-  context.arc(centre.x, centre.y, radius, 0, 2 * Math.PI);
-  context.stroke();
-  context.font = large ? `600 24px 'Atkinson Hyperlegible Next Variable', sans-serif` : `600 ${labelFont}`;
-  context.textBaseline = 'middle';
-  context.textAlign = right ? 'left' : 'right';
-  const text = large ? String(Math.ceil(left)) : `recording in ${left.toFixed(1)} s`;
-  context.fillText(text, centre.x + (right ? radius + 8 : -radius - 8), centre.y);
-}
-
-function drawEdge(
-  context: CanvasRenderingContext2D,
-  { geometry, firstRow, lastRow }: SheetOverlay,
-  frame: number,
-  colour: string,
-  width = 1.5,
-) {
-  const row = rowOfFrame(geometry, frame);
-  if (row < firstRow || row > lastRow) return;
-  const { top, bottom } = rowBox(geometry, row);
-  const x = xOfFrame(geometry, frame, row);
-  context.strokeStyle = colour;
-  context.lineWidth = width;
-  line(context, x, top, x, bottom);
-}
-
-/** An insertion caret as in proofreading: a line with a small roof under it. */
-function drawCaret(context: CanvasRenderingContext2D, overlay: SheetOverlay, frame: number) {
-  const { geometry, page } = overlay;
-  drawEdge(context, overlay, frame, page.blue);
-  const row = rowOfFrame(geometry, frame);
-  const { bottom } = rowBox(geometry, row);
-  const x = xOfFrame(geometry, frame, row);
-  context.strokeStyle = page.blue;
-  context.lineWidth = 2;
-  context.beginPath();
-  context.moveTo(x - 6, bottom + 8);
-  context.lineTo(x, bottom);
-  context.lineTo(x + 6, bottom + 8);
-  context.stroke();
-}
-
-function drawRecordingHead(
-  context: CanvasRenderingContext2D,
-  { geometry, page }: SheetOverlay,
-  head: number,
-  what: string,
-) {
-  const row = rowOfFrame(geometry, head);
-  const x = xOfFrame(geometry, head, row);
-  const { top } = rowBox(geometry, row);
-  context.fillStyle = page.vermilion;
-  context.beginPath();
-  context.arc(x, top, 4, 0, 2 * Math.PI);
-  context.fill();
-  context.font = `600 ${labelFont}`;
-  context.textBaseline = 'middle';
-  const text = `recording ${what}`;
-  const right =
-    x + 10 + context.measureText(text).width < margins.left + contentWidth(geometry) + margins.right;
-  context.textAlign = right ? 'left' : 'right';
-  context.fillText(text, right ? x + 10 : x - 10, top + 1);
 }

@@ -9,7 +9,13 @@ import {
   type SheetGeometry,
 } from './sheetGeometry';
 
-const geometry: SheetGeometry = { width: 842, framesPerRow: 576_000, staves: 1, frames: 1_500_000 };
+const geometry: SheetGeometry = {
+  width: 842,
+  framesPerRow: 576_000,
+  staves: 1,
+  staveScale: 1,
+  frames: 1_500_000,
+};
 
 test('a frame and its place on the sheet give each other back', () => {
   for (const frame of [0, 1, 575_999, 576_000, 1_000_000, 1_499_999]) {

@@ -3,16 +3,21 @@ export interface SheetGeometry {
   width: number;
   framesPerRow: number;
   staves: number;
+  /** Height of a stave over the usual one. */
+  staveScale: number;
   /** Sheet frames drawn so far, the running take included. */
   frames: number;
 }
 
 export const margins = { left: 78, right: 26, top: 14 };
-const staveHeight = 72;
+const usualStaveHeight = 72;
 const rowGap = 30;
 export const labelHeight = 18;
 
-export const rowHeight = ({ staves }: Pick<SheetGeometry, 'staves'>) => staves * staveHeight + rowGap;
+type Heights = Pick<SheetGeometry, 'staves' | 'staveScale'>;
+const staveHeightOf = ({ staveScale }: Heights) => usualStaveHeight * staveScale;
+
+export const rowHeight = (geometry: Heights) => geometry.staves * staveHeightOf(geometry) + rowGap;
 export const contentWidth = ({ width }: Pick<SheetGeometry, 'width'>) =>
   Math.max(1, width - margins.left - margins.right);
 
@@ -23,15 +28,16 @@ export const sheetHeight = (geometry: SheetGeometry) =>
   margins.top * 2 + rowCount(geometry) * rowHeight(geometry);
 
 /** Centre line and half height of a stave of a row. */
-export function staveBox(geometry: Pick<SheetGeometry, 'staves'>, row: number, stave: number) {
+export function staveBox(geometry: Heights, row: number, stave: number) {
+  const staveHeight = staveHeightOf(geometry);
   const top = margins.top + row * rowHeight(geometry) + labelHeight + stave * staveHeight;
   return { centre: top + staveHeight / 2, half: staveHeight / 2 - 4 };
 }
 
 /** Top and bottom of a row's staves, without its label. */
-export function rowBox(geometry: Pick<SheetGeometry, 'staves'>, row: number) {
+export function rowBox(geometry: Heights, row: number) {
   const top = margins.top + row * rowHeight(geometry) + labelHeight;
-  return { top, bottom: top + geometry.staves * staveHeight };
+  return { top, bottom: top + geometry.staves * staveHeightOf(geometry) };
 }
 
 export const rowOfFrame = ({ framesPerRow }: Pick<SheetGeometry, 'framesPerRow'>, frame: number) =>

@@ -1,31 +1,44 @@
 import { sheetFramesOf } from '@/core/timeline/timeline';
+import * as editing from '@/state/editing';
+import {
+  acceptAllLikeCurrent,
+  acceptProposal,
+  hearProposal,
+  refuseProposal,
+  stepToProposal,
+} from '@/state/finding';
+import { currentLineFromCaret } from '@/state/lines';
+import { nextThing, stepToFault, stepToJoin, stepToMark } from '@/state/nextThing';
 import {
   addMark,
   closeUpSelection,
+  endMark,
   redo,
   select,
   selectFromCaret,
   setCaret,
-  stetSelection,
-  strikeSelection,
   undo,
   usePart,
 } from '@/state/part';
+import { notify } from '@/state/notices';
 import { stepToPause } from '@/state/pauseSteps';
 import { stepLine } from '@/state/script';
 import { rateOfProject, type RecordMode } from '@/state/session';
-import { play, stopPlaying } from '@/state/playing';
+import { play, playRange, stopPlaying } from '@/state/playing';
+import { hearTone, patchTone } from '@/state/room';
+import { selectBetweenMarks, selectPause, selectPiece, selectSentence } from '@/state/selecting';
+import { stepFocus } from '@/state/staveFocus';
 import { recordSettings, setRecordSettings } from '@/state/projectActions';
 import { record, retakeSentence, startNextPart, stopRecording } from '@/state/recording';
 import { stepToSentence } from '@/state/sentenceSteps';
 import { openSoundCheck } from '@/state/soundCheck';
 import { circleAtCaret } from '@/state/takes';
 import { headFrame, useTransport } from '@/state/transport';
-import { useView, zoom } from '@/state/view';
+import { prompterSizeChoices, setView, speedChoices, stepOf, useView, zoom } from '@/state/view';
 
 export interface Command {
   label: string;
-  group: 'Record and play' | 'Move' | 'Edit' | 'Mark' | 'Look';
+  group: 'Record and play' | 'Move' | 'Select' | 'Edit' | 'Room and pauses' | 'Finds' | 'Mark' | 'Look';
   /** One key can have several commands, each for its own situation. `Mod` is Ctrl, or Cmd on a Mac; the last word is a KeyboardEvent.key in lower case. */
   keys: string[];
   run: () => void;
@@ -74,6 +87,41 @@ export function mark(kind: 'flub' | 'note' | 'part'): void {
   else addMark(kind, caret);
 }
 
+/** A flub as a range: begun at the mistake, ended at the pickup. */
+function markFlubRange(): void {
+  const { caret } = usePart.getState();
+  const at = headFrame() ?? caret;
+  if (endMark('flub', at)) return;
+  const id = addMark('flub', at, 0, true);
+  useTransport.getState().live?.markIds.add(id);
+}
+
+/** Plays the selection; without one, across the nearest join. */
+function playSelection() {
+  const { selection } = usePart.getState();
+  if (selection) void playRange(selection);
+  else playJoin();
+}
+
+const joinSeconds = 1.5;
+
+/** Across the join nearest the caret, from 1.5 s before it to 1.5 s after it. */
+function playJoin() {
+  const cut = editing.nearestCut();
+  if (!cut) return notify('info', 'There is no join in this part yet.');
+  const { table } = usePart.getState().timeline.tracks[0];
+  const reach = joinSeconds * rateOfProject();
+  const at = table.sheetToHeard(cut.to);
+  void playRange({
+    from: table.heardToSheet(Math.max(0, at - reach)),
+    to: table.heardToSheet(Math.min(table.heardFrames, at + reach)),
+  });
+}
+
+const stepSpeed = (step: -1 | 1) => setView({ speed: stepOf(speedChoices, useView.getState().speed, step) });
+const stepPrompter = (step: -1 | 1) =>
+  setView({ prompterSize: stepOf(prompterSizeChoices, useView.getState().prompterSize, step) });
+
 /** The same place one row up or down; the selection is left alone. */
 function stepRow(direction: -1 | 1) {
   const framesPerRow = useView.getState().secondsPerRow * rateOfProject();
@@ -102,6 +150,16 @@ export const commands: readonly Command[] = [
     keys: ['escape'],
     run: escape,
   },
+  { label: 'Play the selection', group: 'Record and play', keys: ['shift+space'], run: playSelection },
+  { label: 'Play across the nearest join', group: 'Record and play', keys: ['j'], run: playJoin },
+  {
+    label: 'Again and again, on or off',
+    group: 'Record and play',
+    keys: ['shift+o'],
+    run: () => setView({ loop: !useView.getState().loop }),
+  },
+  { label: 'Slower', group: 'Record and play', keys: [','], run: () => stepSpeed(-1) },
+  { label: 'Faster', group: 'Record and play', keys: ['.'], run: () => stepSpeed(1) },
   { label: 'Continue: at the end', group: 'Record and play', keys: ['1'], run: () => setMode('continue') },
   { label: 'Retake: from the caret on', group: 'Record and play', keys: ['2'], run: () => setMode('retake') },
   {
@@ -129,6 +187,13 @@ export const commands: readonly Command[] = [
   },
   { label: 'Row up', group: 'Move', keys: ['arrowup'], run: whenIdle(() => stepRow(-1)) },
   { label: 'Row down', group: 'Move', keys: ['arrowdown'], run: whenIdle(() => stepRow(1)) },
+  { label: 'Previous mark', group: 'Move', keys: ['shift+m'], run: whenIdle(() => stepToMark(-1)) },
+  { label: 'Next mark', group: 'Move', keys: ['m'], run: whenIdle(() => stepToMark(1)) },
+  { label: 'Previous join', group: 'Move', keys: ['mod+arrowleft'], run: whenIdle(() => stepToJoin(-1)) },
+  { label: 'Next join', group: 'Move', keys: ['mod+arrowright'], run: whenIdle(() => stepToJoin(1)) },
+  { label: 'Previous fault', group: 'Move', keys: ['shift+y'], run: whenIdle(() => stepToFault(-1)) },
+  { label: 'Next fault', group: 'Move', keys: ['y'], run: whenIdle(() => stepToFault(1)) },
+  { label: 'Next thing to do', group: 'Move', keys: ['w'], run: whenIdle(nextThing) },
   { label: 'Start of the part', group: 'Move', keys: ['home'], run: whenIdle(() => setCaret(0)) },
   { label: 'End of the part', group: 'Move', keys: ['end'], run: whenIdle(() => setCaret(sheetEnd())) },
   { label: 'Next line of the script', group: 'Move', keys: ['l', 'pagedown'], run: () => stepLine(1) },
@@ -138,35 +203,148 @@ export const commands: readonly Command[] = [
     keys: ['shift+l', 'pageup'],
     run: () => stepLine(-1),
   },
+  { label: 'Select the sentence', group: 'Select', keys: ['e'], run: whenIdle(() => void selectSentence()) },
+  { label: 'Select the pause', group: 'Select', keys: ['shift+e'], run: whenIdle(() => void selectPause()) },
+  { label: 'Select the piece', group: 'Select', keys: ['d'], run: whenIdle(selectPiece) },
+  { label: 'Select between marks', group: 'Select', keys: ['shift+d'], run: whenIdle(selectBetweenMarks) },
   {
     label: 'Selection starts at the caret',
-    group: 'Edit',
+    group: 'Select',
     keys: ['['],
     run: whenIdle(() => selectFromCaret('start')),
   },
   {
     label: 'Selection ends at the caret',
-    group: 'Edit',
+    group: 'Select',
     keys: [']'],
     run: whenIdle(() => selectFromCaret('end')),
   },
-  { label: 'Select all', group: 'Edit', keys: ['mod+a'], run: whenIdle(() => select(0, sheetEnd())) },
+  { label: 'Select all', group: 'Select', keys: ['mod+a'], run: whenIdle(() => select(0, sheetEnd())) },
   {
     label: 'Strike the selection',
     group: 'Edit',
     keys: ['backspace', 'delete'],
-    run: whenIdle(strikeSelection),
+    run: whenIdle(editing.strikeSelection),
   },
   {
     label: 'Stet: let it stand again',
     group: 'Edit',
     keys: ['shift+backspace', 'shift+delete'],
-    run: whenIdle(stetSelection),
+    run: whenIdle(editing.stetSelection),
   },
   { label: 'Close up struck passages', group: 'Edit', keys: ['mod+j'], run: whenIdle(closeUpSelection) },
+  {
+    label: 'Close up all of the part',
+    group: 'Edit',
+    keys: ['shift+mod+j'],
+    run: whenIdle(editing.closeUpAll),
+  },
+  {
+    label: 'Strike every flub that is marked as a range',
+    group: 'Edit',
+    keys: ['shift+mod+backspace'],
+    run: whenIdle(editing.strikeFlubs),
+  },
+  { label: 'Cut', group: 'Edit', keys: ['mod+x'], run: whenIdle(editing.cutSelection) },
+  { label: 'Copy', group: 'Edit', keys: ['mod+c'], run: whenIdle(editing.copySelection) },
+  { label: 'Paste', group: 'Edit', keys: ['mod+v'], run: whenIdle(editing.pasteAtCaret) },
+  {
+    label: 'Paste over, level matched',
+    group: 'Edit',
+    keys: ['shift+mod+v'],
+    run: whenIdle(() => void editing.pasteOverAtCaret()),
+  },
+  { label: 'Split at the caret', group: 'Edit', keys: ['s'], run: whenIdle(editing.splitAtCaret) },
+  {
+    label: 'Trim the piece up to the caret',
+    group: 'Edit',
+    keys: ['{'],
+    run: whenIdle(() => editing.trimAtCaret('start')),
+  },
+  {
+    label: 'Trim the piece from the caret on',
+    group: 'Edit',
+    keys: ['}'],
+    run: whenIdle(() => editing.trimAtCaret('end')),
+  },
+  { label: 'Earlier by 10 ms', group: 'Edit', keys: [';'], run: whenIdle(() => editing.nudge(-10)) },
+  { label: 'Later by 10 ms', group: 'Edit', keys: ["'"], run: whenIdle(() => editing.nudge(10)) },
+  { label: 'Earlier by 100 ms', group: 'Edit', keys: [':'], run: whenIdle(() => editing.nudge(-100)) },
+  { label: 'Later by 100 ms', group: 'Edit', keys: ['"'], run: whenIdle(() => editing.nudge(100)) },
+  { label: 'Earlier by 1 ms', group: 'Edit', keys: ['mod+;'], run: whenIdle(() => editing.nudge(-1)) },
+  { label: 'Later by 1 ms', group: 'Edit', keys: ["mod+'"], run: whenIdle(() => editing.nudge(1)) },
+  { label: '1 dB louder', group: 'Edit', keys: ['='], run: whenIdle(() => editing.changeGain(1)) },
+  { label: '1 dB softer', group: 'Edit', keys: ['-'], run: whenIdle(() => editing.changeGain(-1)) },
+  {
+    label: 'As loud as its neighbours',
+    group: 'Edit',
+    keys: ['mod+g'],
+    run: whenIdle(() => void editing.matchGain()),
+  },
+  {
+    label: 'Fade in over the selection',
+    group: 'Edit',
+    keys: ['i'],
+    run: whenIdle(() => editing.fadeSelection('fadeIn')),
+  },
+  {
+    label: 'Fade out over the selection',
+    group: 'Edit',
+    keys: ['u'],
+    run: whenIdle(() => editing.fadeSelection('fadeOut')),
+  },
+  {
+    label: 'Set the join at the caret',
+    group: 'Edit',
+    keys: ['shift+j'],
+    run: whenIdle(editing.setJoinAtCaret),
+  },
+  { label: 'Edit one stave, or all', group: 'Edit', keys: ['shift+s'], run: stepFocus },
+  {
+    label: 'Patch tone over the selection',
+    group: 'Room and pauses',
+    keys: ['t'],
+    run: whenIdle(() => void patchTone()),
+  },
+  { label: 'Hear the room tone', group: 'Room and pauses', keys: ['shift+t'], run: () => void hearTone() },
+  {
+    label: 'Silence over the selection',
+    group: 'Room and pauses',
+    keys: ['shift+x'],
+    run: whenIdle(editing.silenceSelection),
+  },
+  {
+    label: 'Set the length of the pause',
+    group: 'Room and pauses',
+    keys: ['o'],
+    run: whenIdle(() => void editing.setPause()),
+  },
+  { label: 'Next proposal', group: 'Finds', keys: ['g'], run: whenIdle(() => stepToProposal(1)) },
+  { label: 'Previous proposal', group: 'Finds', keys: ['shift+g'], run: whenIdle(() => stepToProposal(-1)) },
+  { label: 'Hear it as it will sound', group: 'Finds', keys: ['h'], run: () => void hearProposal() },
+  {
+    label: 'Accept it, with the ends of the selection',
+    group: 'Finds',
+    keys: ['a'],
+    run: whenIdle(acceptProposal),
+  },
+  { label: 'Accept all of its kind', group: 'Finds', keys: ['shift+a'], run: whenIdle(acceptAllLikeCurrent) },
+  { label: 'Refuse it', group: 'Finds', keys: ['r'], run: whenIdle(refuseProposal) },
   { label: 'Undo', group: 'Edit', keys: ['mod+z'], run: whenIdle(() => void undo()) },
   { label: 'Redo', group: 'Edit', keys: ['shift+mod+z', 'mod+y'], run: whenIdle(() => void redo()) },
   { label: 'Flub mark', group: 'Mark', keys: ['f'], run: () => mark('flub') },
+  {
+    label: 'Flub from here; pressed again, to here',
+    group: 'Mark',
+    keys: ['shift+f'],
+    run: markFlubRange,
+  },
+  {
+    label: 'The current line is read from the caret on',
+    group: 'Mark',
+    keys: ['v'],
+    run: whenIdle(currentLineFromCaret),
+  },
   { label: 'Note', group: 'Mark', keys: ['n'], run: () => mark('note') },
   {
     label: 'Part mark; with “keep going”: on into the next part',
@@ -176,5 +354,15 @@ export const commands: readonly Command[] = [
   },
   { label: 'Fewer seconds on a row', group: 'Look', keys: ['mod+='], run: () => zoom(-1) },
   { label: 'More seconds on a row', group: 'Look', keys: ['mod+-'], run: () => zoom(1) },
+  { label: 'Loupe', group: 'Look', keys: ['z'], run: () => setView({ loupe: !useView.getState().loupe }) },
+  {
+    label: 'Wave or spectrum',
+    group: 'Look',
+    keys: ['q'],
+    run: () => setView({ picture: useView.getState().picture === 'wave' ? 'spectrum' : 'wave' }),
+  },
+  { label: 'The script, large and dark', group: 'Look', keys: ['b'], run: () => setView({ prompter: true }) },
+  { label: 'Larger script', group: 'Look', keys: ['shift+mod+='], run: () => stepPrompter(1) },
+  { label: 'Smaller script', group: 'Look', keys: ['shift+mod+-'], run: () => stepPrompter(-1) },
   { label: 'All keys', group: 'Look', keys: ['?'], run: () => useView.setState({ keysShown: true }) },
 ];

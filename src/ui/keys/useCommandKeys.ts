@@ -24,11 +24,12 @@ function isBusy(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement;
   if (
     target.closest(
-      'input, textarea, select, [contenteditable=true], [role=combobox], [role=dialog], [role=menu], [role=listbox]',
+      'input, textarea, select, [contenteditable=true], [role=combobox], [role=dialog]:not([data-keys=booth]), [role=menu], [role=listbox]',
     )
   )
     return true;
-  if (document.querySelector('[role=dialog], [role=menu], [role=listbox]')) return true;
+  if (document.querySelector('[role=dialog]:not([data-keys=booth]), [role=menu], [role=listbox]'))
+    return true;
   const activates = event.key === ' ' || event.key === 'Enter';
   return (
     activates &&

@@ -5,11 +5,14 @@ import Typography from '@mui/material/Typography';
 import { usePart } from '@/state/part';
 import { addPart } from '@/state/projectActions';
 import { useSession } from '@/state/session';
+import { useView } from '@/state/view';
 import { useCommandKeys } from '../../keys/useCommandKeys';
 import { KeySheet } from '../../keys/KeySheet';
 import { Deck } from './Deck';
 import { EditStrip } from './EditStrip';
 import { LevelColumn } from './LevelColumn';
+import { Loupe } from './Loupe';
+import { Prompter } from './Prompter';
 import { SidePanel } from './SidePanel';
 import { Sheet } from './Sheet';
 import { SoundCheckDialog } from './SoundCheckDialog';
@@ -18,6 +21,7 @@ import { SoundCheckDialog } from './SoundCheckDialog';
 export function BoothView() {
   useCommandKeys();
   const partId = usePart((state) => state.id);
+  const loupe = useView((state) => state.loupe);
   const hasParts = useSession((state) => state.parts.length > 0);
   const readOnly = useSession((state) => state.readOnly);
   if (!hasParts) {
@@ -39,12 +43,14 @@ export function BoothView() {
         <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
           <EditStrip />
           {partId && <Sheet key={partId} />}
+          {partId && loupe && <Loupe key={`loupe ${partId}`} />}
         </Box>
         <LevelColumn />
       </Box>
       <Deck />
       <KeySheet />
       <SoundCheckDialog />
+      <Prompter />
     </>
   );
 }

@@ -5,14 +5,15 @@ import Undo from '@mui/icons-material/Undo';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
-import MenuItem from '@mui/material/MenuItem';
-import Select from '@mui/material/Select';
 import Tooltip from '@mui/material/Tooltip';
 import type { ReactNode } from 'react';
-import { closeUpSelection, redo, stetSelection, strikeSelection, undo, usePart } from '@/state/part';
+import { stetSelection, strikeSelection } from '@/state/editing';
+import { closeUpSelection, redo, undo, usePart } from '@/state/part';
 import { useSession } from '@/state/session';
+import { useStaveFocus } from '@/state/staveFocus';
 import { useTransport } from '@/state/transport';
-import { secondsPerRowChoices, setSecondsPerRow, useView } from '@/state/view';
+import { useView } from '@/state/view';
+import { JoinMenu, LookMenu, PassageMenu, RoomMenu } from './EditMenus';
 
 /** The proofreader's edits, above the sheet they act on. */
 export function EditStrip() {
@@ -33,17 +34,21 @@ export function EditStrip() {
       sx={{
         display: 'flex',
         alignItems: 'center',
-        gap: 0.5,
+        gap: 0.25,
         px: 1.5,
         height: 42,
         borderBottom: 1,
         borderColor: 'divider',
         flexShrink: 0,
+        overflow: 'hidden',
       }}
     >
       <EditButton name="Strike" keys="Backspace" disabled={!selected || !still} onClick={strikeSelection} />
       <EditButton name="Stet" keys="Shift+Backspace" disabled={!still} onClick={stetSelection} />
       <EditButton name="Close up" keys="Ctrl/Cmd+J" disabled={!still} onClick={closeUpSelection} />
+      <PassageMenu disabled={!still} />
+      <JoinMenu disabled={!still} />
+      <RoomMenu disabled={!still} />
       <Small
         label={undoLabel ? `Undo ${undoLabel}` : 'Nothing to undo'}
         disabled={!undoLabel || !still}
@@ -59,11 +64,31 @@ export function EditStrip() {
         <Redo fontSize="small" />
       </Small>
       <Box sx={{ flex: 1 }} />
-      <RowLength />
+      <FocusSign />
+      <LookMenu />
       <Small label="All keys (?)" onClick={() => useView.setState({ keysShown: true })}>
         <KeyboardOutlined fontSize="small" />
       </Small>
     </Box>
+  );
+}
+
+/** Which stave edits of sound are for, where that is not all of them: no hidden state. */
+function FocusSign() {
+  const focus = useStaveFocus((state) => state.track);
+  const tracks = usePart((state) => state.timeline.tracks);
+  const track = tracks.length > 1 ? tracks.find(({ id }) => id === focus) : undefined;
+  if (!track) return null;
+  return (
+    <Button
+      size="small"
+      variant="outlined"
+      onClick={() => useStaveFocus.setState({ track: null })}
+      title="Strikes, gain, fades and room tone are for this stave alone. Click for all staves. Shift+S"
+      sx={{ py: 0, mr: 1, whiteSpace: 'nowrap' }}
+    >
+      Only {track.name}
+    </Button>
   );
 }
 
@@ -75,7 +100,14 @@ interface EditButtonProps {
 }
 
 const EditButton = ({ name, keys, disabled, onClick }: EditButtonProps) => (
-  <Button disabled={disabled} onClick={onClick} title={keys} size="small" color="inherit" sx={{ px: 1.25 }}>
+  <Button
+    disabled={disabled}
+    onClick={onClick}
+    title={keys}
+    size="small"
+    color="inherit"
+    sx={{ px: 1, minWidth: 0, whiteSpace: 'nowrap' }}
+  >
     {name}
   </Button>
 );
@@ -96,28 +128,5 @@ function Small({ label, disabled, onClick, children }: SmallProps) {
         </IconButton>
       </span>
     </Tooltip>
-  );
-}
-
-function RowLength() {
-  const secondsPerRow = useView((state) => state.secondsPerRow);
-  return (
-    <Select
-      size="small"
-      variant="standard"
-      disableUnderline
-      value={secondsPerRow}
-      onChange={(event) => setSecondsPerRow(Number(event.target.value))}
-      aria-label="Seconds per row"
-      renderValue={(value) => `${value} s per row`}
-      sx={{ fontSize: 13, mr: 0.5 }}
-      MenuProps={{ disableRestoreFocus: true }}
-    >
-      {secondsPerRowChoices.map((choice) => (
-        <MenuItem key={choice} value={choice}>
-          {choice} s per row
-        </MenuItem>
-      ))}
-    </Select>
   );
 }

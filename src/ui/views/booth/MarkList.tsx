@@ -12,11 +12,13 @@ import { useSession } from '@/state/session';
 import { useTransport } from '@/state/transport';
 import { serif } from '../../theme/theme';
 
-const signs = { flub: '∿', note: '†', part: '¶', clipped: 'clip', faint: 'faint' } as const;
+const signs = { flub: '∿', note: '†', part: '¶', clipped: 'clip', faint: 'faint', line: '' } as const;
 
 /** All marks in order of time: jump, rename, delete. */
 export function MarkList() {
-  const marks = usePart((state) => state.timeline.marks);
+  const all = usePart((state) => state.timeline.marks);
+  // Lines of the script have their own list.
+  const marks = all.filter(({ kind }) => kind !== 'line');
   if (marks.length === 0) {
     return (
       <Typography color="text.secondary" sx={{ p: 2.5 }}>

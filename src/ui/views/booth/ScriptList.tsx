@@ -1,12 +1,17 @@
 'use client';
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
+import { lineStates, type LineState } from '@/core/timeline/scriptLines';
 import { usePart } from '@/state/part';
+import { goToReading, layScript } from '@/state/lines';
 import { goToLine } from '@/state/script';
 import { useSession, type ScriptLine } from '@/state/session';
+import { useTransport } from '@/state/transport';
+import { setView } from '@/state/view';
 import { serif } from '../../theme/theme';
 
 const none: ScriptLine[] = [];
@@ -18,6 +23,9 @@ export function ScriptList() {
   const lines = part?.script ?? none;
   const current = part?.currentLine ?? 0;
   const scroller = useRef<HTMLDivElement>(null);
+  const timeline = usePart((state) => state.timeline);
+  const states = useMemo(() => lineStates(timeline, lines), [timeline, lines]);
+  const laid = useMemo(() => [...states.values()].some(({ state }) => state !== 'unread'), [states]);
   // The virtualiser's functions change with every scroll by design, so this component is not memoised.
   // eslint-disable-next-line react-hooks/incompatible-library
   const list = useVirtualizer({
@@ -39,49 +47,102 @@ export function ScriptList() {
     );
   }
   return (
-    <Box ref={scroller} sx={{ overflowY: 'auto', flex: 1, py: 1 }} data-testid="script">
-      <Box
-        component="ol"
-        sx={{ height: list.getTotalSize(), position: 'relative', m: 0, p: 0, listStyle: 'none' }}
-      >
-        {list.getVirtualItems().map((item) => (
-          <Box
-            component="li"
-            key={item.key}
-            data-index={item.index}
-            ref={list.measureElement}
-            sx={{ position: 'absolute', width: '100%', px: 1.25 }}
-            style={{ transform: `translateY(${item.start}px)` }}
-          >
-            <Line
-              number={item.index + 1}
-              text={lines[item.index].text}
-              state={stateOf(item.index, current)}
-              onClick={() => goToLine(item.index)}
-            />
-          </Box>
-        ))}
+    <Box sx={{ display: 'flex', flexDirection: 'column', flex: 1, minHeight: 0 }}>
+      <ScriptStrip />
+      <Box ref={scroller} sx={{ overflowY: 'auto', flex: 1, py: 1 }} data-testid="script">
+        <Box
+          component="ol"
+          sx={{ height: list.getTotalSize(), position: 'relative', m: 0, p: 0, listStyle: 'none' }}
+        >
+          {list.getVirtualItems().map((item) => (
+            <Box
+              component="li"
+              key={item.key}
+              data-index={item.index}
+              ref={list.measureElement}
+              sx={{ position: 'absolute', width: '100%', px: 1.25 }}
+              style={{ transform: `translateY(${item.start}px)` }}
+            >
+              <Line
+                number={item.index + 1}
+                text={lines[item.index].text}
+                place={placeOf(item.index, current)}
+                state={laid ? (states.get(lines[item.index].id)?.state ?? null) : null}
+                onClick={() => choose(item.index, lines[item.index].id)}
+              />
+            </Box>
+          ))}
+        </Box>
       </Box>
     </Box>
   );
 }
 
-type LineState = 'read' | 'current' | 'ahead';
-const stateOf = (index: number, current: number): LineState =>
-  index === current ? 'current' : index < current ? 'read' : 'ahead';
+/** A click goes to the line, and to its audio where it was read; while recording only the place in the script moves. */
+function choose(index: number, line: string) {
+  goToLine(index);
+  if (useTransport.getState().mode === 'idle') goToReading(line);
+}
 
-function Line({
-  number,
-  text,
-  state,
-  onClick,
-}: {
+function ScriptStrip() {
+  const idle = useTransport((state) => state.mode === 'idle');
+  const readOnly = useSession((state) => state.readOnly);
+  return (
+    <Box
+      sx={{
+        display: 'flex',
+        px: 1,
+        borderBottom: 1,
+        borderColor: 'divider',
+        justifyContent: 'space-between',
+      }}
+      onMouseDown={(event) => event.preventDefault()}
+    >
+      <Button
+        size="small"
+        color="inherit"
+        disabled={!idle || readOnly}
+        onClick={() => void layScript()}
+        title="Finds where each line was read, by order and pauses. L follows the script while you record."
+      >
+        Lay along the sheet
+      </Button>
+      <Button
+        size="small"
+        color="inherit"
+        onClick={() => setView({ prompter: true })}
+        title="Large and dark, for reading · B"
+      >
+        Large
+      </Button>
+    </Box>
+  );
+}
+
+type Place = 'before' | 'current' | 'ahead';
+const placeOf = (index: number, current: number): Place =>
+  index === current ? 'current' : index < current ? 'before' : 'ahead';
+
+/** What is known of a line, as a sign and in words: nothing is told by colour alone. */
+const lineSigns: Record<LineState, { sign: string; words: string; colour: string }> = {
+  unread: { sign: '·', words: 'not read', colour: 'text.secondary' },
+  read: { sign: '✓', words: 'read', colour: 'success.main' },
+  twice: { sign: '×2', words: 'read more than once', colour: 'warning.main' },
+  marked: { sign: '∿', words: 'read, with something marked', colour: 'warning.main' },
+};
+
+interface LineProps {
   number: number;
   text: string;
-  state: LineState;
+  place: Place;
+  /** Null until any line has a place on the sheet. */
+  state: LineState | null;
   onClick: () => void;
-}) {
-  const current = state === 'current';
+}
+
+function Line({ number, text, place, state, onClick }: LineProps) {
+  const current = place === 'current';
+  const sign = state && lineSigns[state];
   return (
     <ButtonBase
       onClick={onClick}
@@ -102,8 +163,22 @@ function Line({
         bgcolor: current ? 'page.wash' : undefined,
       }}
     >
-      <Box component="span" sx={{ fontSize: 11, fontWeight: 700, color: 'text.secondary', minWidth: 18 }}>
+      <Box
+        component="span"
+        sx={{ fontSize: 11, fontWeight: 700, color: 'text.secondary', minWidth: 30, whiteSpace: 'nowrap' }}
+      >
         {number}
+        {sign && (
+          <Box
+            component="span"
+            role="img"
+            aria-label={sign.words}
+            title={sign.words}
+            sx={{ color: sign.colour, ml: 0.5 }}
+          >
+            {sign.sign}
+          </Box>
+        )}
       </Box>
       <Box
         component="span"
@@ -111,7 +186,7 @@ function Line({
           fontFamily: serif,
           fontSize: 16.5,
           lineHeight: 1.45,
-          color: state === 'read' ? 'text.secondary' : 'text.primary',
+          color: place === 'before' ? 'text.secondary' : 'text.primary',
           overflowWrap: 'anywhere',
         }}
       >

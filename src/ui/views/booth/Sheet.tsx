@@ -1,18 +1,24 @@
 'use client';
 import Box from '@mui/material/Box';
-import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { formatTime } from '@/core/base/units';
 import { sheetFramesOf, type Timeline } from '@/core/timeline/timeline';
 import type { LiveTake } from '@/state/liveTake';
-import { select, setCaret, usePart } from '@/state/part';
+import { lineReadings } from '@/core/timeline/scriptLines';
+import { useFinding } from '@/state/finding';
+import { usePart } from '@/state/part';
 import { peakCache } from '@/state/peaks';
 import { foundMarks } from '@/state/placing';
 import { useSession } from '@/state/session';
 import { headFrame, useTransport } from '@/state/transport';
+import { spectra } from '@/state/spectra';
+import { useStaveFocus } from '@/state/staveFocus';
 import { useView } from '@/state/view';
-import { drawOverlay, drawSheet } from '../../canvas/drawSheet';
+import { drawOverlay } from '../../canvas/drawOverlay';
+import { drawSheet } from '../../canvas/drawSheet';
+import { spectrumPen } from '../../canvas/spectrumInk';
 import {
-  frameAt,
+  contentWidth,
   margins,
   rowBox,
   rowHeight,
@@ -24,6 +30,8 @@ import { surface } from '../../canvas/surface';
 import { useSize } from '../../hooks/useSize';
 import { usePage } from '../../theme/AppTheme';
 import { circledNumber } from '../../components/circledNumber';
+import { useOpenProposals } from './useOpenProposals';
+import { useSheetPointer } from './useSheetPointer';
 
 /** The wrapped waveform of the open part. Drawing reads peaks of the visible rows only, and happens only on change. */
 export function Sheet() {
@@ -42,18 +50,47 @@ export function Sheet() {
   const counting = useSession((state) => state.project?.recording?.countIn ?? 'none');
   const rateHz = useSession((state) => state.project?.rateHz ?? 48_000);
   const secondsPerRow = useView((state) => state.secondsPerRow);
+  const staveScale = useView((state) => state.staveScale);
+  const picture = useView((state) => state.picture);
+  const focus = useStaveFocus((state) => state.track);
+  const current = useFinding((state) => state.current);
+  const open = useOpenProposals();
+  const partId = usePart((state) => state.id);
+  const script = useSession((state) => state.parts.find(({ id }) => id === partId)?.script);
   const [liveFrames, setLiveFrames] = useState(0);
 
-  useEffect(() => peakCache.onLoaded(() => setLoads((count) => count + 1)), []);
+  useEffect(() => {
+    const more = () => setLoads((count) => count + 1);
+    const forget = [peakCache.onLoaded(more), spectra.onLoaded(more)];
+    return () => forget.forEach((stop) => stop());
+  }, []);
+
+  const proposals = useMemo(
+    () =>
+      open.map(({ proposal, range }) => ({
+        ...range,
+        current: proposal.id === current,
+        reason: proposal.reason,
+      })),
+    [open, current],
+  );
+  const lineTags = useMemo(() => {
+    const numbers = new Map(script?.map(({ id }, index) => [id, String(index + 1)]));
+    return lineReadings(timeline).flatMap(({ markId, line, from }) => {
+      const label = numbers.get(line);
+      return label ? [{ markId, at: from, label }] : [];
+    });
+  }, [timeline, script]);
 
   const geometry = useMemo<SheetGeometry>(
     () => ({
       width: size.width,
       framesPerRow: secondsPerRow * rateHz,
       staves: timeline.tracks.length,
+      staveScale,
       frames: Math.max(sheetFramesOf(timeline), live ? live.startFrame + liveFrames : 0),
     }),
-    [size.width, secondsPerRow, rateHz, timeline, live, liveFrames],
+    [size.width, secondsPerRow, staveScale, rateHz, timeline, live, liveFrames],
   );
 
   const rows = useMemo(() => {
@@ -69,9 +106,38 @@ export function Sheet() {
     const context = base.current && surface(base.current, size.width, size.height, scrollTop);
     if (!context || size.width === 0) return;
     const peaks = peakCache.span.bind(peakCache);
-    const picture = live && livePicture(live, timeline, rateHz);
-    drawSheet(context, { geometry, rateHz, page, timeline, live: picture, peaks, ...rows });
-  }, [geometry, rows, page, rateHz, timeline, live, liveFrames, loads, scrollTop, size]);
+    const running = live && livePicture(live, timeline, rateHz);
+    const spectrum =
+      picture === 'spectrum' ? spectrumPen(page, geometry.framesPerRow / contentWidth(geometry)) : null;
+    const drawn = {
+      geometry,
+      rateHz,
+      page,
+      timeline,
+      live: running,
+      peaks,
+      spectrum,
+      proposals,
+      lineTags,
+      focus,
+    };
+    drawSheet(context, { ...drawn, ...rows });
+  }, [
+    geometry,
+    rows,
+    page,
+    rateHz,
+    timeline,
+    live,
+    liveFrames,
+    loads,
+    scrollTop,
+    size,
+    picture,
+    proposals,
+    lineTags,
+    focus,
+  ]);
 
   const reveal = useCallback(
     (frame: number, margin = 0) => {
@@ -125,6 +191,7 @@ export function Sheet() {
 
   useEffect(() => reveal(caret), [caret, reveal]);
 
+  const pointer = useSheetPointer(geometry, scrollTop, lineTags);
   return (
     <Box
       ref={scroller}
@@ -156,7 +223,7 @@ export function Sheet() {
             cursor: 'text',
             touchAction: 'pan-y',
           }}
-          {...usePointer(geometry, scrollTop)}
+          {...pointer}
         />
       </Box>
       <Box sx={{ height: Math.max(sheetHeight(geometry), 1) }} />
@@ -171,38 +238,4 @@ function livePicture(live: LiveTake, { tracks }: Timeline, rateHz: number) {
   );
   const marks = foundMarks(live, live.frames, rateHz, String);
   return { startFrame: live.startFrame, frames: live.frames, staves, marks };
-}
-
-/** Click sets the caret, drag selects, Shift+click extends the selection; across rows as well. */
-function usePointer(geometry: SheetGeometry, scrollTop: number) {
-  const anchor = useRef<number | null>(null);
-  const frameOf = (event: PointerEvent<HTMLCanvasElement>) => {
-    const box = event.currentTarget.getBoundingClientRect();
-    return frameAt(geometry, event.clientX - box.left, event.clientY - box.top + scrollTop);
-  };
-  return {
-    onPointerDown: (event: PointerEvent<HTMLCanvasElement>) => {
-      const { mode } = useTransport.getState();
-      if (event.button !== 0 || mode === 'recording' || mode === 'rolling') return;
-      const frame = frameOf(event);
-      event.currentTarget.setPointerCapture(event.pointerId);
-      if (event.shiftKey) {
-        anchor.current = usePart.getState().caret;
-        select(anchor.current, frame);
-        return;
-      }
-      anchor.current = frame;
-      select(frame, frame);
-      setCaret(frame);
-    },
-    onPointerMove: (event: PointerEvent<HTMLCanvasElement>) => {
-      if (anchor.current === null) return;
-      const frame = frameOf(event);
-      select(anchor.current, frame);
-      if (frame < anchor.current) setCaret(frame);
-    },
-    onPointerUp: () => {
-      anchor.current = null;
-    },
-  };
 }

@@ -6,14 +6,17 @@ import { usePart } from '@/state/part';
 import { takesOf } from '@/state/recordPlan';
 import { useSession } from '@/state/session';
 import { useView, type BoothView } from '@/state/view';
+import { FindPanel } from './FindPanel';
 import { MarkList } from './MarkList';
+import { useOpenProposals } from './useOpenProposals';
 import { ScriptList } from './ScriptList';
 import { TakeList } from './TakeList';
 
 export function SidePanel() {
   const panel = useView((state) => state.panel);
   const partId = usePart((state) => state.id);
-  const marks = usePart((state) => state.timeline.marks.length);
+  const marks = usePart((state) => state.timeline.marks.filter(({ kind }) => kind !== 'line').length);
+  const finds = useOpenProposals().length;
   const sources = useSession((state) => state.sources);
   const takes = takesOf(partId, sources.values()).length;
   return (
@@ -38,16 +41,18 @@ export function SidePanel() {
           borderBottom: 1,
           borderColor: 'divider',
           px: 1,
-          '& .MuiTab-root': { minHeight: 42, minWidth: 0, px: 1.25, textTransform: 'none' },
+          '& .MuiTab-root': { minHeight: 42, minWidth: 0, px: 1, textTransform: 'none' },
         }}
       >
         <Tab value="script" label="Script" />
         <Tab value="takes" label={`Takes ${takes}`} />
         <Tab value="marks" label={`Marks ${marks}`} />
+        <Tab value="finds" label={`Finds ${finds}`} />
       </Tabs>
       {panel === 'script' && <ScriptList />}
       {panel === 'takes' && <TakeList />}
       {panel === 'marks' && <MarkList />}
+      {panel === 'finds' && <FindPanel />}
     </Box>
   );
 }

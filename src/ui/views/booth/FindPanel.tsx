@@ -1,0 +1,173 @@
+'use client';
+import Check from '@mui/icons-material/Check';
+import Close from '@mui/icons-material/Close';
+import Hearing from '@mui/icons-material/Hearing';
+import Tune from '@mui/icons-material/Tune';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import ButtonBase from '@mui/material/ButtonBase';
+import IconButton from '@mui/material/IconButton';
+import LinearProgress from '@mui/material/LinearProgress';
+import Typography from '@mui/material/Typography';
+import { useState } from 'react';
+import { formatTime } from '@/core/base/units';
+import { findingKinds, type FindingKind } from '@/core/speech/findings';
+import {
+  acceptAll,
+  acceptProposal,
+  cancelFinding,
+  describeAction,
+  findAll,
+  findingNames,
+  goToProposal,
+  hearProposal,
+  refuseProposal,
+  useFinding,
+  type PlacedProposal,
+} from '@/state/finding';
+import { useSession } from '@/state/session';
+import { useTransport } from '@/state/transport';
+import { BestReadings } from './BestReadings';
+import { FindSettings } from './FindSettings';
+import { useOpenProposals } from './useOpenProposals';
+
+/** What the search proposes: shown with its reason, heard, accepted, changed or refused. */
+export function FindPanel() {
+  const open = useOpenProposals();
+  const running = useFinding((state) => state.running);
+  const searched = useFinding((state) => state.searched);
+  const [settings, setSettings] = useState(false);
+  const idle = useTransport((state) => state.mode === 'idle');
+  const readOnly = useSession((state) => state.readOnly);
+  return (
+    <Box sx={{ display: 'flex', flexDirection: 'column', minHeight: 0, flex: 1 }}>
+      <Box sx={{ p: 1.5, display: 'flex', gap: 1, borderBottom: 1, borderColor: 'divider' }}>
+        {running === null ? (
+          <Button
+            variant="outlined"
+            size="small"
+            disabled={!idle || readOnly}
+            onClick={() => void findAll()}
+            sx={{ flex: 1 }}
+          >
+            {searched ? 'Look again' : 'Look through the part'}
+          </Button>
+        ) : (
+          <Box sx={{ flex: 1 }}>
+            <LinearProgress
+              variant="determinate"
+              value={running * 100}
+              aria-label="Looking through the part"
+            />
+            <Button size="small" color="inherit" onClick={cancelFinding}>
+              Stop
+            </Button>
+          </Box>
+        )}
+        <IconButton size="small" aria-label="What to look for" onClick={() => setSettings(!settings)}>
+          <Tune fontSize="small" />
+        </IconButton>
+      </Box>
+      {settings && <FindSettings />}
+      <Box sx={{ overflowY: 'auto', flex: 1 }}>
+        {open.length === 0 && (
+          <Typography color="text.secondary" sx={{ p: 2.5 }}>
+            {searched
+              ? 'Nothing is left to decide here.'
+              : 'Finds broken-off readings, pauses, clicks, breaths and levels, and proposes what to do. Nothing changes before you accept.'}
+          </Typography>
+        )}
+        {findingKinds.map((kind) => (
+          <Kind key={kind} kind={kind} items={open.filter(({ proposal }) => proposal.kind === kind)} />
+        ))}
+        <BestReadings />
+      </Box>
+    </Box>
+  );
+}
+
+function Kind({ kind, items }: { kind: FindingKind; items: PlacedProposal[] }) {
+  const readOnly = useSession((state) => state.readOnly);
+  if (items.length === 0) return null;
+  return (
+    <Box component="section" aria-label={findingNames[kind]} sx={{ pb: 1 }}>
+      <Box sx={{ display: 'flex', alignItems: 'center', px: 2, pt: 1 }}>
+        <Typography variant="h3" sx={{ flex: 1, fontSize: 13 }}>
+          {findingNames[kind]} {items.length}
+        </Typography>
+        <Button
+          size="small"
+          disabled={readOnly}
+          onClick={() => acceptAll(kind)}
+          title="Accept all of this kind (Shift+A)"
+        >
+          Accept all
+        </Button>
+      </Box>
+      {items.map((item) => (
+        <Row key={item.proposal.id} item={item} />
+      ))}
+    </Box>
+  );
+}
+
+function Row({ item }: { item: PlacedProposal }) {
+  const current = useFinding((state) => state.current === item.proposal.id);
+  const rateHz = useSession((state) => state.project?.rateHz ?? 48_000);
+  const { proposal, range } = item;
+  const time = formatTime(range.from / rateHz, true);
+  return (
+    <Box sx={{ bgcolor: current ? 'page.wash' : undefined }}>
+      <ButtonBase
+        onClick={() => goToProposal(item)}
+        onMouseDown={(event) => event.preventDefault()}
+        aria-current={current || undefined}
+        aria-label={`${proposal.reason}, at ${time}`}
+        sx={{ display: 'block', textAlign: 'left', width: '100%', px: 2, py: 0.75 }}
+      >
+        <Box
+          component="span"
+          sx={{ fontVariantNumeric: 'tabular-nums', fontSize: 12, color: 'text.secondary' }}
+        >
+          {time}
+        </Box>
+        <Box component="span" sx={{ display: 'block', fontSize: 14, lineHeight: 1.3 }}>
+          {proposal.reason}
+        </Box>
+        {proposal.score < 0.8 && (
+          <Box component="span" sx={{ fontSize: 12, color: 'text.secondary' }}>
+            {Math.round(proposal.score * 100)} % sure
+          </Box>
+        )}
+      </ButtonBase>
+      {current && (
+        <Box
+          sx={{ display: 'flex', px: 1, pb: 0.75, alignItems: 'center' }}
+          onMouseDown={(event) => event.preventDefault()}
+        >
+          <Button
+            size="small"
+            startIcon={<Check />}
+            onClick={acceptProposal}
+            title="A"
+            sx={{ textAlign: 'left' }}
+          >
+            {describeAction(proposal)}
+          </Button>
+          <Box sx={{ flex: 1 }} />
+          <IconButton
+            size="small"
+            aria-label="Hear it as it will sound"
+            title="H"
+            onClick={() => void hearProposal()}
+          >
+            <Hearing fontSize="small" />
+          </IconButton>
+          <IconButton size="small" aria-label="Refuse it" title="R" onClick={refuseProposal}>
+            <Close fontSize="small" />
+          </IconButton>
+        </Box>
+      )}
+    </Box>
+  );
+}

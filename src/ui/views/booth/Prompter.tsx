@@ -1,0 +1,112 @@
+'use client';
+import Close from '@mui/icons-material/Close';
+import TextDecrease from '@mui/icons-material/TextDecrease';
+import TextIncrease from '@mui/icons-material/TextIncrease';
+import Box from '@mui/material/Box';
+import Dialog from '@mui/material/Dialog';
+import IconButton from '@mui/material/IconButton';
+import { useEffect, useRef } from 'react';
+import { formatTime } from '@/core/base/units';
+import { usePart } from '@/state/part';
+import { goToLine } from '@/state/script';
+import { useSession } from '@/state/session';
+import { headFrame, useTransport } from '@/state/transport';
+import { prompterSizeChoices, setView, stepOf, useView } from '@/state/view';
+import { lamp } from '../../theme/palette';
+import { serif } from '../../theme/theme';
+
+/** The script, large on dark, for reading from; the Booth's keys go on working. Esc closes it. */
+export function Prompter() {
+  const open = useView((state) => state.prompter);
+  const size = useView((state) => state.prompterSize);
+  const partId = usePart((state) => state.id);
+  const part = useSession((state) => state.parts.find(({ id }) => id === partId));
+  const mode = useTransport((state) => state.mode);
+  const current = useRef<HTMLButtonElement>(null);
+  const at = part?.currentLine ?? 0;
+  useEffect(() => {
+    current.current?.scrollIntoView({ block: 'center' });
+  }, [at, open, size]);
+  if (!open || !part) return null;
+  const close = () => setView({ prompter: false });
+  const grow = (step: -1 | 1) => setView({ prompterSize: stepOf(prompterSizeChoices, size, step) });
+  return (
+    <Dialog
+      fullScreen
+      open
+      onClose={close}
+      transitionDuration={0}
+      disableRestoreFocus
+      slotProps={{
+        paper: {
+          'data-keys': 'booth',
+          'aria-label': 'The script, large',
+          sx: { bgcolor: lamp.paper, color: lamp.ink },
+        } as object,
+      }}
+    >
+      <Box sx={{ display: 'flex', alignItems: 'center', px: 2, py: 1, gap: 1, color: lamp.faintInk }}>
+        <Box
+          component="span"
+          sx={{ color: mode === 'recording' ? lamp.vermilion : lamp.faintInk, fontSize: 18 }}
+        >
+          <Running recording={mode === 'recording'} />
+        </Box>
+        <Box sx={{ flex: 1 }} />
+        <IconButton aria-label="Smaller text" onClick={() => grow(-1)} sx={{ color: lamp.faintInk }}>
+          <TextDecrease />
+        </IconButton>
+        <IconButton aria-label="Larger text" onClick={() => grow(1)} sx={{ color: lamp.faintInk }}>
+          <TextIncrease />
+        </IconButton>
+        <IconButton aria-label="Close the large script" onClick={close} sx={{ color: lamp.faintInk }}>
+          <Close />
+        </IconButton>
+      </Box>
+      <Box sx={{ overflowY: 'auto', flex: 1, px: '8vw', pb: '45vh', pt: '20vh' }} data-testid="prompter">
+        {part.script.length === 0 && 'No script yet. Paste it in the Brief.'}
+        {part.script.map((line, index) => (
+          <Box
+            key={line.id}
+            component="button"
+            ref={index === at ? current : undefined}
+            onMouseDown={(event: { preventDefault: () => void }) => event.preventDefault()}
+            onClick={() => goToLine(index)}
+            aria-current={index === at ? 'step' : undefined}
+            sx={{
+              display: 'block',
+              width: '100%',
+              textAlign: 'left',
+              border: 0,
+              bgcolor: 'transparent',
+              fontFamily: serif,
+              fontSize: size,
+              lineHeight: 1.4,
+              py: 1.5,
+              color: index === at ? lamp.ink : lamp.faintInk,
+              opacity: index < at ? 0.55 : 1,
+            }}
+          >
+            {line.text}
+          </Box>
+        ))}
+      </Box>
+    </Dialog>
+  );
+}
+
+/** What runs, and for how long: nobody reads an hour into nothing. */
+function Running({ recording }: { recording: boolean }) {
+  const ref = useRef<HTMLSpanElement>(null);
+  useEffect(() => {
+    let frame = requestAnimationFrame(function show() {
+      const { rateHz } = useSession.getState().project ?? { rateHz: 48_000 };
+      const head = headFrame() ?? usePart.getState().caret;
+      if (ref.current)
+        ref.current.textContent = `${recording ? '● recording ' : ''}${formatTime(head / rateHz)}`;
+      frame = requestAnimationFrame(show);
+    });
+    return () => cancelAnimationFrame(frame);
+  }, [recording]);
+  return <span ref={ref} />;
+}

@@ -1,0 +1,115 @@
+import { useRef, type PointerEvent } from 'react';
+import { changeGain, slide } from '@/state/editing';
+import { moveLineMark } from '@/state/lines';
+import { select, setCaret, usePart } from '@/state/part';
+import { snapped } from '@/state/snapping';
+import { focusOn } from '@/state/staveFocus';
+import { useTransport } from '@/state/transport';
+import { lineTagBox, type LineTag } from '../../canvas/drawMarks';
+import {
+  contentWidth,
+  frameAt,
+  margins,
+  rowBox,
+  rowHeight,
+  type SheetGeometry,
+} from '../../canvas/sheetGeometry';
+
+const snapPixels = 6;
+/** A drag with Ctrl or Cmd means sliding or gain once it has gone this far. */
+const decidedPixels = 6;
+const pixelsPerDb = 4;
+
+/** What a drag that has begun is about. */
+type Drag =
+  | { kind: 'select'; anchor: number }
+  | { kind: 'line'; markId: string }
+  | { kind: 'change'; frame: number; x: number; y: number; meant: 'slide' | 'gain' | null };
+
+/**
+ * Click sets the caret, drag selects, Shift+click extends the selection, across rows as well. With Ctrl or Cmd inside the selection: sideways slides the passage,
+ * up and down changes its level. The number of a line is dragged to where it is read. Snaps to marks, cuts and pauses; Alt holds that off.
+ */
+export function useSheetPointer(geometry: SheetGeometry, scrollTop: number, tags: readonly LineTag[]) {
+  const drag = useRef<Drag | null>(null);
+  const place = (event: PointerEvent<HTMLCanvasElement>) => {
+    const box = event.currentTarget.getBoundingClientRect();
+    return { x: event.clientX - box.left, y: event.clientY - box.top + scrollTop };
+  };
+  const frameOf = (event: PointerEvent<HTMLCanvasElement>) => {
+    const { x, y } = place(event);
+    const frame = frameAt(geometry, x, y);
+    const reach = (snapPixels * geometry.framesPerRow) / contentWidth(geometry);
+    return event.altKey ? frame : snapped(frame, reach);
+  };
+  const tagAt = ({ x, y }: { x: number; y: number }) =>
+    tags.find((tag) => {
+      const box = lineTagBox(geometry, tag);
+      return x >= box.x - 2 && x <= box.x + box.width && y >= box.y && y <= box.y + box.height;
+    });
+  return {
+    onPointerDown: (event: PointerEvent<HTMLCanvasElement>) => {
+      const { mode } = useTransport.getState();
+      if (event.button !== 0 || mode === 'recording' || mode === 'rolling') return;
+      const at = place(event);
+      if (at.x < margins.left - 2) return chooseStave(geometry, at.y);
+      event.currentTarget.setPointerCapture(event.pointerId);
+      const tag = tagAt(at);
+      if (tag) {
+        drag.current = { kind: 'line', markId: tag.markId };
+        return;
+      }
+      const frame = frameOf(event);
+      const { selection, caret } = usePart.getState();
+      const raw = frameAt(geometry, at.x, at.y);
+      if ((event.ctrlKey || event.metaKey) && selection && raw >= selection.from && raw < selection.to) {
+        drag.current = { kind: 'change', frame: raw, ...at, meant: null };
+        return;
+      }
+      if (event.shiftKey) {
+        drag.current = { kind: 'select', anchor: caret };
+        select(caret, frame);
+        return;
+      }
+      drag.current = { kind: 'select', anchor: frame };
+      select(frame, frame);
+      setCaret(frame);
+    },
+    onPointerMove: (event: PointerEvent<HTMLCanvasElement>) => {
+      const doing = drag.current;
+      if (doing?.kind === 'select') {
+        const frame = frameOf(event);
+        select(doing.anchor, frame);
+        if (frame < doing.anchor) setCaret(frame);
+      } else if (doing?.kind === 'change' && !doing.meant) {
+        const { x, y } = place(event);
+        const [across, along] = [Math.abs(y - doing.y), Math.abs(x - doing.x)];
+        if (Math.max(across, along) >= decidedPixels)
+          drag.current = { ...doing, meant: along > across ? 'slide' : 'gain' };
+      }
+    },
+    onPointerUp: (event: PointerEvent<HTMLCanvasElement>) => {
+      const doing = drag.current;
+      drag.current = null;
+      if (doing?.kind === 'line') moveLineMark(doing.markId, frameOf(event));
+      if (doing?.kind !== 'change') return;
+      const { selection } = usePart.getState();
+      const { x, y } = place(event);
+      if (doing.meant === 'slide' && selection) slide(selection, frameAt(geometry, x, y) - doing.frame);
+      if (doing.meant === 'gain') {
+        const gainDb = Math.round(((doing.y - y) / pixelsPerDb) * 2) / 2;
+        if (gainDb !== 0) changeGain(gainDb);
+      }
+    },
+  };
+}
+
+/** A click on the name of a stave, where there are several, makes edits of sound be for it alone; again, for all. */
+function chooseStave(geometry: SheetGeometry, y: number) {
+  const { tracks } = usePart.getState().timeline;
+  if (tracks.length < 2) return;
+  const row = Math.max(0, Math.floor((y - margins.top) / rowHeight(geometry)));
+  const { top, bottom } = rowBox(geometry, row);
+  if (y < top || y > bottom) return;
+  focusOn(tracks[Math.min(tracks.length - 1, Math.floor(((y - top) / (bottom - top)) * tracks.length))].id);
+}
