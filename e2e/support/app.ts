@@ -177,9 +177,11 @@ export async function download(page: Page, start: () => Promise<void>, folder: s
   return target;
 }
 
-/** Exports the open project's only part as 32-bit float WAV and returns the file. */
+/** Exports the open part as 32-bit float WAV and returns the file. */
 export async function exportFloat(page: Page, folder: string): Promise<string> {
   await goTo(page, 'Proof');
+  await page.getByRole('combobox', { name: 'What' }).click();
+  await page.getByRole('option', { name: 'The open part' }).click();
   await page.getByLabel('Format').click();
   await page.getByRole('option', { name: 'WAV · 32-bit float' }).click();
   await page.getByLabel('Sample rate').click();

@@ -74,24 +74,49 @@ export async function storedTakes(page: Page, which: 'all' | 'ends' = 'all'): Pr
 }
 
 export interface StoredPiece {
+  kind: string;
   source: string;
   from: number;
   length: number;
   struck: boolean;
+  gainDb?: number;
+  meant?: boolean;
+  fadeIn?: { frames: number };
 }
 
-/** The pieces of the first track of the first part, as they are stored. */
-export const storedPieces = (page: Page): Promise<StoredPiece[]> =>
+export interface StoredPart {
+  id: string;
+  timeline: {
+    tracks: { pieces: StoredPiece[] }[];
+    marks: { kind: string; at: number; length: number; line?: string }[];
+  };
+}
+
+/** A part of the only project as it is stored: the one that is open, or the first or last in order. */
+export const storedOpenPart = (page: Page, which: 'open' | 'first' | 'last' = 'open'): Promise<StoredPart> =>
   page.evaluate(
-    () =>
-      new Promise<StoredPiece[]>((resolve) => {
+    (wanted) =>
+      new Promise<StoredPart>((resolve) => {
         const open = indexedDB.open('parola');
         open.onsuccess = () => {
-          const parts = open.result.transaction('parts').objectStore('parts').getAll();
-          parts.onsuccess = () => {
+          const tx = open.result.transaction(['parts', 'projects']);
+          const parts = tx.objectStore('parts').getAll();
+          const projects = tx.objectStore('projects').getAll();
+          tx.oncomplete = () => {
             open.result.close();
-            resolve(parts.result[0].timeline.tracks[0].pieces);
+            const [project] = projects.result as { partIds: string[]; openPartId: string | null }[];
+            const ids = {
+              open: project.openPartId,
+              first: project.partIds[0],
+              last: project.partIds.slice(-1)[0],
+            };
+            resolve(parts.result.find(({ id }: { id: string }) => id === (ids[wanted] ?? ids.first)));
           };
         };
       }),
+    which,
   );
+
+/** The pieces of the first track of the open part, as they are stored. */
+export const storedPieces = async (page: Page): Promise<StoredPiece[]> =>
+  (await storedOpenPart(page)).timeline.tracks[0].pieces;

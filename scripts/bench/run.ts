@@ -7,6 +7,7 @@ import { cpus } from 'node:os';
 import { benchCore } from './core';
 import { benchBrowser } from './browser';
 import { benchKills } from './kills';
+import { benchLarge } from './large';
 import { benchPlacements } from './placements';
 import { benchRereadings, fitRereadings } from './rereadings';
 
@@ -16,7 +17,12 @@ async function main() {
   const [only, count] = process.argv.slice(2);
   mkdirSync('.cache', { recursive: true });
   if (only === 'rereadings' && count === 'fit') return fitRereadings();
-  const alone = { kills: benchKills, placements: benchPlacements, rereadings: benchRereadings }[only];
+  const alone = {
+    kills: benchKills,
+    placements: benchPlacements,
+    rereadings: benchRereadings,
+    large: benchLarge,
+  }[only];
   if (alone) {
     for (const row of await alone(Number(count ?? 10))) console.log(row.join(' | '));
     return process.exit(0);
@@ -24,6 +30,8 @@ async function main() {
   const sections: [string, Row[]][] = [
     ['Core, in Node', await benchCore()],
     ['In Chromium', await benchBrowser()],
+    ['Finding re-readings', await benchRereadings()],
+    ['Long parts', await benchLarge()],
     ['Killed while recording', await benchKills(10)],
     ['Where punches land', await benchPlacements(100)],
   ];

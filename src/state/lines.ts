@@ -27,6 +27,14 @@ export function followLine(index: number): void {
   markLine(line.id, head);
 }
 
+/** A take has begun: with it the current line of the script, where there is one. */
+export function beginLine(startFrame: number): void {
+  const { id } = usePart.getState();
+  const part = useSession.getState().parts.find((candidate) => candidate.id === id);
+  const line = part?.script[part.currentLine];
+  if (line) markLine(line.id, startFrame);
+}
+
 /** Says that a line is read from a sheet frame on. */
 export function markLine(lineId: string, at: number): void {
   const id = newId();

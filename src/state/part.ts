@@ -119,25 +119,33 @@ export function edit(
 }
 
 let travelling: Promise<void> = Promise.resolve();
+let waiting = 0;
 
-/** One step after another: keys can be pressed faster than steps are read. */
+/** One step after another: keys can be pressed faster than steps are read. A step that has been read is taken at once. */
 function travel(direction: -1 | 1): Promise<void> {
-  travelling = travelling.then(() => takeStep(direction));
+  if (waiting === 0 && takeStep(direction)) {
+    const { id, historyAt } = usePart.getState();
+    return id ? readAround(id, historyAt) : Promise.resolve();
+  }
+  waiting++;
+  travelling = travelling.then(async () => {
+    const { id, historyAt } = usePart.getState();
+    if (id) await readAround(id, historyAt);
+    if (usePart.getState().historyAt === historyAt) takeStep(direction);
+    waiting--;
+  });
   return travelling;
 }
 
-async function takeStep(direction: -1 | 1): Promise<void> {
-  const { id, historyAt } = usePart.getState();
-  const seq = direction < 0 ? historyAt - 1 : historyAt;
-  if (!id || isReadOnly() || seq < 0) return;
-  await readAround(id, historyAt);
-  const state = usePart.getState();
-  const step = state.steps.get(seq);
-  if (!step || state.historyAt !== historyAt || state.id !== id) return;
-  const after = apply(state.timeline, direction < 0 ? inverse(step.difference) : step.difference);
+/** Undoes or redoes a step that is in memory; false where there is none, or it has not been read yet. */
+function takeStep(direction: -1 | 1): boolean {
+  const { id, historyAt, steps, timeline } = usePart.getState();
+  const step = steps.get(direction < 0 ? historyAt - 1 : historyAt);
+  if (!id || isReadOnly() || !step) return false;
+  const after = apply(timeline, direction < 0 ? inverse(step.difference) : step.difference);
   show(after, { historyAt: historyAt + direction });
   void save(() => saveHistoryPosition(id, after, historyAt + direction));
-  await readAround(id, historyAt + direction);
+  return true;
 }
 
 export const undo = () => travel(-1);

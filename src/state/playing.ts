@@ -127,7 +127,7 @@ export function endPlaying(): void {
 /** Stops playing where it is, or back where it began. */
 export function stopPlaying(back = false): void {
   returning = back;
-  playback.player?.stop();
+  endPlaying();
 }
 
 /** A take by itself, both of its channels where it has two. */

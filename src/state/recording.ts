@@ -7,6 +7,7 @@ import type { SourceRecord } from '@/storage/schema';
 import type { TakeResult } from '@/workers/recorderProtocol';
 import { startEngine, stopEngine, tellRecorder, type Engine } from './engine';
 import { armedNow, inputName, onInputLost, resetInput, useInput } from './input';
+import { beginLine } from './lines';
 import { LiveTake } from './liveTake';
 import { notify, notifyError } from './notices';
 import { setCaret, usePart } from './part';
@@ -176,7 +177,9 @@ function tell(engine: Engine, mine: Session) {
     {
       started(frames) {
         mine.handleFrames = frames;
-        if (session === mine && get().mode === 'rolling') set({ mode: 'recording', live, rolling: null });
+        if (session !== mine) return;
+        if (get().mode === 'rolling') set({ mode: 'recording', live, rolling: null });
+        if (live.markIds.size === 0) beginLine(live.startFrame);
       },
       peaks: (peaks, frames, overruns) => live.append(peaks, frames, overruns),
       found: (findings) => live.findings.push(...findings),

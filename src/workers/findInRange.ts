@@ -1,7 +1,7 @@
-import { clipThreshold } from '@/core/base/audio';
 import { cancelled } from '@/core/base/errors';
 import { Resampler } from '@/core/dsp/resampler';
 import { analyse } from '@/core/speech/findings';
+import { FullScaleFinder } from '@/core/speech/clipping';
 import { analysisRateHz } from '@/core/speech/cepstra';
 import type { Speech } from '@/core/speech/voiceActivity';
 import { PieceTable } from '@/core/timeline/pieces';
@@ -13,8 +13,6 @@ import type { JobContext } from './protocol';
 /** Listened to before and after the range: a good reading can begin this long after the one it replaces. */
 const contextSeconds = { before: 8, after: 24 };
 const chunkSeconds = 5;
-const clippedRun = 3;
-const clippedApartSeconds = 0.3;
 
 /** Renders a range of what is heard at `analysisRateHz`, and looks for everything in it. */
 export async function findInRange(input: FindInput, { signal, progress }: JobContext): Promise<Found> {
@@ -24,7 +22,7 @@ export async function findInRange(input: FindInput, { signal, progress }: JobCon
   const to = Math.min(table.heardFrames, range.to + contextSeconds.after * rateHz);
   const resampler = new Resampler(rateHz, analysisRateHz, 'analysis');
   const samples = new Float32Array(resampler.outputFrames(to - from) + 1);
-  const clips = new ClipFinder(rateHz);
+  const clips = new FullScaleFinder(rateHz);
   let at = 0;
   let done = 0;
   const put = (some: Float32Array) => {
@@ -66,28 +64,4 @@ export async function findInRange(input: FindInput, { signal, progress }: JobCon
     speech: speech.map(span).filter(mine),
     tone: tone && span(tone),
   };
-}
-
-/** Runs of samples at full scale, those close together as one; in frames of the stream. */
-class ClipFinder {
-  readonly found: Speech[] = [];
-  private frames = 0;
-  private run = 0;
-
-  constructor(private readonly rateHz: number) {}
-
-  process(samples: Float32Array): void {
-    for (let i = 0; i < samples.length; i++) {
-      if (Math.abs(samples[i]) < clipThreshold) {
-        this.run = 0;
-        continue;
-      }
-      if (++this.run < clippedRun) continue;
-      const at = this.frames + i;
-      const last = this.found[this.found.length - 1];
-      if (last && at - last.to < clippedApartSeconds * this.rateHz) last.to = at + 1;
-      else this.found.push({ from: at - clippedRun + 1, to: at + 1 });
-    }
-    this.frames += samples.length;
-  }
 }

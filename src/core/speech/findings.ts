@@ -1,5 +1,6 @@
 import { analysisRateHz, melCepstra } from './cepstra';
 import { ClapDetector } from './claps';
+import { findFlattened } from './clipping';
 import { findFillers, findStutters } from './fillers';
 import { hopLevels, meanLevel } from './levels';
 import { findBreaths, findClicks } from './pauseSounds';
@@ -94,10 +95,8 @@ export function analyse({ samples, marks, clipped }: AnalysisInput, options: Fin
     for (const { from, to, overRoomDb } of findBreaths(samples, speech, analysisRateHz))
       if (overRoomDb >= options.breathOverDb) add({ kind: 'breath', from, to, amount: overRoomDb });
   if (wanted.has('level')) addLevels(samples, speech, options.levelOffDb, add);
-  for (const { from, to } of clipped) {
-    const word = speech.find((stretch) => stretch.from <= from && stretch.to >= from);
-    add({ kind: 'clipped', from: Math.max(from - 0.15 * analysisRateHz, word?.from ?? 0), to, amount: 0 });
-  }
+  for (const { from, to } of clippedWords(samples, clipped, speech))
+    add({ kind: 'clipped', from, to, amount: 0 });
   if (wanted.has('filler')) {
     const cepstra = melCepstra(samples);
     for (const { from, to } of [...findFillers(cepstra, speech), ...findStutters(cepstra, speech)])
@@ -107,13 +106,34 @@ export function analyse({ samples, marks, clipped }: AnalysisInput, options: Fin
   const kept = found.filter(
     (finding) =>
       finding.kind === 'restart' ||
-      !inRereading.some(({ from, to }) => finding.from >= from && finding.to <= to),
+      !inRereading.some(({ from, to }) => middle(finding) >= from && middle(finding) < to),
   );
   return {
     findings: kept.sort((a, b) => a.from - b.from),
     speech,
     tone: findRoomTone(samples, speech, analysisRateHz),
   };
+}
+
+const middle = ({ from, to }: Speech) => (from + to) / 2;
+const clippedMargin = 0.1;
+
+/** What reached full scale, or is flat, with a tenth of a second around it; each stretch once. */
+function clippedWords(
+  samples: Float32Array,
+  clipped: readonly Speech[],
+  speech: readonly Speech[],
+): Speech[] {
+  const flat = findFlattened(samples, analysisRateHz);
+  const fresh = flat.filter(({ from, to }) => !clipped.some((one) => one.from < to && one.to > from));
+  return [...clipped, ...fresh].map(({ from, to }) => {
+    const word = speech.find((stretch) => stretch.from <= from && stretch.to >= from) ?? {
+      from: 0,
+      to: samples.length,
+    };
+    const margin = clippedMargin * analysisRateHz;
+    return { from: Math.max(word.from, from - margin), to: Math.min(Math.max(word.to, to), to + margin) };
+  });
 }
 
 type Add = (finding: Omit<Finding, 'score' | 'marked'> & Partial<Finding>) => void;

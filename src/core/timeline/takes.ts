@@ -43,7 +43,7 @@ export function overlay(
     return table.replace(at, at + length, [...pieces, silence(length - lengthOf(pieces))]);
   });
   const old = ({ id, kind, at: from, length: frames }: Mark) =>
-    (kind === 'flub' || kind === 'clipped' || kind === 'faint') &&
+    (kind === 'flub' || kind === 'clipped' || kind === 'faint' || kind === 'line') &&
     from >= at &&
     from + frames <= at + length &&
     !keptMarks.has(id);

@@ -3,6 +3,7 @@ import * as editing from '@/state/editing';
 import {
   acceptAllLikeCurrent,
   acceptProposal,
+  findAll,
   hearProposal,
   refuseProposal,
   stepToProposal,
@@ -64,6 +65,7 @@ export function toggleRecord(): void {
 }
 
 function escape() {
+  if (useView.getState().prompter) return setView({ prompter: false });
   if (useTransport.getState().mode === 'rolling') void stopRecording();
   else stopPlaying(true);
 }
@@ -94,6 +96,12 @@ function markFlubRange(): void {
   if (endMark('flub', at)) return;
   const id = addMark('flub', at, 0, true);
   useTransport.getState().live?.markIds.add(id);
+}
+
+/** Shows the finds, and looks for more. */
+function lookThroughPart() {
+  setView({ panel: 'finds' });
+  void findAll();
 }
 
 /** Plays the selection; without one, across the nearest join. */
@@ -319,6 +327,7 @@ export const commands: readonly Command[] = [
     keys: ['o'],
     run: whenIdle(() => void editing.setPause()),
   },
+  { label: 'Look through the part', group: 'Finds', keys: ['x'], run: whenIdle(lookThroughPart) },
   { label: 'Next proposal', group: 'Finds', keys: ['g'], run: whenIdle(() => stepToProposal(1)) },
   { label: 'Previous proposal', group: 'Finds', keys: ['shift+g'], run: whenIdle(() => stepToProposal(-1)) },
   { label: 'Hear it as it will sound', group: 'Finds', keys: ['h'], run: () => void hearProposal() },

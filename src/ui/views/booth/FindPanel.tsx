@@ -123,7 +123,7 @@ function Row({ item }: { item: PlacedProposal }) {
         onMouseDown={(event) => event.preventDefault()}
         aria-current={current || undefined}
         aria-label={`${proposal.reason}, at ${time}`}
-        sx={{ display: 'block', textAlign: 'left', width: '100%', px: 2, py: 0.75 }}
+        sx={{ display: 'block', textAlign: 'left', width: '100%', px: 2, py: 0.75, fontFamily: 'inherit' }}
       >
         <Box
           component="span"

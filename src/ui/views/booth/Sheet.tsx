@@ -210,6 +210,7 @@ export function Sheet() {
         aria-label={`Sheet: ${formatTime(geometry.frames / rateHz)} recorded, caret at ${formatTime(caret / rateHz, true)}`}
         data-testid="sheet"
         data-frames={geometry.frames}
+        data-selection={selection ? `${selection.from} ${selection.to}` : ''}
         sx={{ position: 'sticky', top: 0 }}
         style={{ height: size.height, marginBottom: -size.height }}
       >

@@ -3,11 +3,11 @@ import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useState, type ClipboardEvent } from 'react';
+import { useEffect, useRef, useState, type ClipboardEvent } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { toParolaError } from '@/core/base/errors';
 import { splitIntoLines } from '@/core/base/text';
-import { checkScriptSize, readScriptFile, saveScript } from '@/state/scriptText';
+import { checkScriptSize, longestScriptBytes, readScriptFile, saveScript } from '@/state/scriptText';
 import { useSession, type PartRecord } from '@/state/session';
 import { serif } from '../../theme/theme';
 
@@ -31,6 +31,18 @@ export function ScriptEditor({ part }: { part: PartRecord }) {
       setError(toParolaError(thrown).message);
     }
   };
+
+  // A click in the header leaves the focus where it is: what was typed is kept when the Brief goes, too.
+  const typed = useRef(text);
+  useEffect(() => {
+    typed.current = text;
+  }, [text]);
+  useEffect(
+    () => () => {
+      if (new Blob([typed.current]).size <= longestScriptBytes) saveScript(part.id, typed.current);
+    },
+    [part.id],
+  );
 
   const paste = (event: ClipboardEvent<HTMLTextAreaElement>) => {
     const { selectionStart, selectionEnd } = event.currentTarget;
