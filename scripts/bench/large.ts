@@ -76,10 +76,14 @@ export async function benchLarge(): Promise<Row[]> {
     ]);
     await openBooth(page);
     const rows: Row[] = [];
+    const add = (...more: Row[]) => {
+      rows.push(...more);
+      for (const row of more) console.log(row.join(' | '));
+    };
     for (const name of ['0.5 s', '12 s', '2 min', '10 min']) {
       await setRow(page, name);
       const { drawn, dropped, seconds } = await scrollTrace(page);
-      rows.push([
+      add([
         `Scrolling three hours in 20,000 pieces for ${seconds} s, ${name} a row (DevTools trace)`,
         `${drawn} frames drawn, ${dropped} dropped`,
         'none dropped at 60 fps',
@@ -87,7 +91,7 @@ export async function benchLarge(): Promise<Row[]> {
     }
     await setRow(page, '12 s');
     const { drawn, stored } = await editTimes(page);
-    rows.push(
+    add(
       ['A strike in it, key to drawn', `${drawn.toFixed(0)} ms`, 'one frame (16 ms) and the wait for it'],
       ['The same, key to “Saved”', `${stored.toFixed(0)} ms`, 'under 500 ms'],
       [
@@ -102,7 +106,7 @@ export async function benchLarge(): Promise<Row[]> {
     const started = Date.now();
     await page.keyboard.press('x');
     await page.getByRole('button', { name: 'Look again' }).waitFor({ timeout: 600_000 });
-    rows.push([
+    add([
       'Looking through three hours for everything, two workers',
       `${((Date.now() - started) / 1000).toFixed(0)} s`,
       'under 90 s on 2 cores',

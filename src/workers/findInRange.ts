@@ -12,7 +12,7 @@ import type { JobContext } from './protocol';
 
 /** Listened to before and after the range: a good reading can begin this long after the one it replaces. */
 const contextSeconds = { before: 8, after: 24 };
-const chunkSeconds = 5;
+const chunkSeconds = 12;
 
 /** Renders a range of what is heard at `analysisRateHz`, and looks for everything in it. */
 export async function findInRange(input: FindInput, { signal, progress }: JobContext): Promise<Found> {

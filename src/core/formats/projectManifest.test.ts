@@ -90,3 +90,63 @@ test('text that is no JSON is damaged, a newer version asks for a newer Parola',
   expect(code('null')).toBe('damaged-file');
   expect(code(JSON.stringify({ ...manifest(), version: 99 }))).toBe('unsupported');
 });
+
+describe('pieces of every kind', () => {
+  const tone = {
+    kind: 'tone',
+    source: 'src-1',
+    channel: 0,
+    start: 10,
+    end: 90,
+    seed: 7,
+    from: -20,
+    length: 500,
+    gainDb: -1.5,
+    struck: false,
+  };
+  const edged = {
+    ...piece,
+    joint: { frames: null, shape: 'power' },
+    fadeIn: { frames: 20, shape: 'smooth' },
+  };
+  const silence = { kind: 'silence', length: 5, struck: false, meant: true };
+  const withAll = (changes: object = {}) => {
+    const draft = manifest();
+    const pieces = [edged, { ...tone, ...changes }, silence];
+    const [part] = draft.parts;
+    return {
+      ...draft,
+      parts: [
+        {
+          ...part,
+          tones: {
+            'track-1': { source: 'src-1', channel: 0, start: 10, end: 90, levelDbfs: -63, origin: 'found' },
+          },
+          timeline: {
+            tracks: [{ id: 'track-1', name: 'Voice', pieces }],
+            marks: [{ id: 'm', kind: 'line', at: 3, length: 0, name: '', line: 'l1' }],
+          },
+        },
+      ],
+    };
+  };
+
+  test('come back as they were, with their edges, lines and room tones', () => {
+    const [part] = parseManifest(JSON.stringify(withAll()), (id) => `new-${id}`).parts;
+    expect(part.timeline.tracks[0].pieces).toEqual([
+      { ...edged, source: 'new-src-1' },
+      { ...tone, source: 'new-src-1' },
+      silence,
+    ]);
+    expect(part.timeline.marks[0].line).toBe('l1');
+    expect(part.tones?.['track-1']).toMatchObject({ source: 'new-src-1', levelDbfs: -63 });
+  });
+
+  test.each([
+    ['a tone from outside its source', { end: 101 }],
+    ['a tone without a seed', { seed: undefined }],
+    ['a tone of no source', { source: undefined }],
+  ])('%s is a damaged file', (_name, changes) => {
+    expect(code(JSON.stringify(withAll(changes)))).toBe('damaged-file');
+  });
+});

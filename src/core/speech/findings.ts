@@ -73,7 +73,8 @@ export interface AnalysisInput {
   clipped: readonly Speech[];
 }
 
-const sentencePause = 0.32;
+/** Gaps under this are inside words and phrases. */
+const shortestTold = 0.16;
 const neighbours = 4;
 const shortestSentenceSeconds = 1;
 
@@ -158,19 +159,28 @@ function addRereadings(samples: Float32Array, speech: readonly Speech[], marks: 
 
 /** Pauses between sentences and words, not those at the two ends of the part. */
 function addPauses(speech: readonly Speech[], { longestPause, shortestPause }: FindingOptions, add: Add) {
-  for (let i = 1; i < speech.length; i++) {
-    const from = speech[i - 1].to;
-    const to = speech[i].from;
-    const seconds = (to - from) / analysisRateHz;
+  const pauses = speech.slice(1).map(({ from }, index) => (from - speech[index].to) / analysisRateHz);
+  /** Seconds from the last wanted pause before a place, or to the next one after it: what is said in one breath. */
+  const breathFrom = (index: number, step: -1 | 1) => {
+    let end = index;
+    const inside = () => pauses[step < 0 ? end - 1 : end] < shortestPause;
+    while (inside()) end += step;
+    const [first, last] = step < 0 ? [end, index] : [index, end];
+    return (speech[last].to - speech[first].from) / analysisRateHz;
+  };
+  pauses.forEach((seconds, index) => {
+    const { to: from } = speech[index];
+    const { from: to } = speech[index + 1];
     if (seconds > longestPause) add({ kind: 'longPause', from, to, amount: seconds });
-    else if (seconds < shortestPause && seconds >= sentencePause / 2 && isSentenceEnd(speech, i))
+    else if (
+      seconds < shortestPause &&
+      seconds >= shortestTold &&
+      breathFrom(index, -1) > shortestSentenceSeconds &&
+      breathFrom(index + 1, 1) > shortestSentenceSeconds
+    )
       add({ kind: 'shortPause', from, to, amount: seconds });
-  }
+  });
 }
-
-/** Both neighbours are long enough to be phrases of their own. */
-const isSentenceEnd = (speech: readonly Speech[], i: number) =>
-  [speech[i - 1], speech[i]].every(({ from, to }) => to - from > shortestSentenceSeconds * analysisRateHz);
 
 function addLevels(samples: Float32Array, speech: readonly Speech[], offDb: number, add: Add) {
   const hop = analysisRateHz / 20;

@@ -21,10 +21,24 @@ export function alignLines(lengths: readonly number[], sentences: readonly Speec
   const spoken = sentences.map(({ from, to }) => to - from);
   const time = spoken.reduce((sum, length) => sum + length, 0);
   if (letters === 0 || time === 0) return [];
-  const perLetter = time / letters;
-  const usual = letters / lengths.length;
+  // How fast the reader speaks is not known: where lines are missing, less was said in the time than is written.
+  const alignments = paces.map((pace) =>
+    align(lengths, spoken, (pace * time) / letters, letters / lengths.length),
+  );
+  return alignments.reduce((best, one) => (one.cost < best.cost ? one : best)).aligned;
+}
+
+/** Time for a letter, over what it would be if all of the script and nothing else had been read. */
+const paces = [1, 0.8, 0.9, 1.15, 1.35, 1.6, 2, 2.6] as const;
+
+function align(
+  lengths: readonly number[],
+  spoken: readonly number[],
+  perLetter: number,
+  usual: number,
+): { cost: number; aligned: AlignedLine[] } {
   const lines = lengths.length;
-  const count = sentences.length;
+  const count = spoken.length;
   const cost = Array.from({ length: lines + 1 }, () => new Float64Array(count + 1).fill(Infinity));
   const step = Array.from({ length: lines + 1 }, () => new Int8Array(count + 1));
   for (let j = 0; j <= count; j++) {
@@ -65,5 +79,5 @@ export function alignLines(lengths: readonly number[], sentences: readonly Speec
       j -= how;
     }
   }
-  return aligned;
+  return { cost: cost[lines][count], aligned };
 }

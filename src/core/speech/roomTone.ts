@@ -21,13 +21,16 @@ const beforeWordSeconds = 0.15;
 const steadyDb = 7;
 const humBands = [50, 60, 100, 120, 150, 180] as const;
 
+/** Hum under this is no hum: single bins of noise differ by as much. */
+const leastHumDb = 15;
+
 /** The part of a stretch's power in narrow bands at mains frequency, in dB over what is beside them. */
 function humDb(samples: Float32Array, from: number, to: number, rateHz: number): number {
   const size = 2 ** Math.floor(Math.log2(Math.min(to - from, rateHz)));
   const powers = new PowerSpectrum(size).of(samples, from);
   const at = (hertz: number) => powers[Math.round((hertz * size) / rateHz)] ?? 0;
   const excess = humBands.map((hertz) => at(hertz) / (at(hertz - 15) + at(hertz + 15) + 1e-15));
-  return 10 * Math.log10(Math.max(...excess) + 1e-6);
+  return Math.max(leastHumDb, 10 * Math.log10(Math.max(...excess) + 1e-6));
 }
 
 /**
@@ -52,7 +55,8 @@ export function findRoomTone(
       const levelDbfs = meanLevel(levels.subarray(stretch.from, stretch.to));
       if (levelDbfs <= -110 || (best && levelDbfs >= best.levelDbfs)) continue;
       const middle = from + ((to - from) >> 1);
-      if (Math.abs(humDb(samples, from, middle, rateHz) - humDb(samples, middle, to, rateHz)) > 6) continue;
+      const [hum, laterHum] = [humDb(samples, from, middle, rateHz), humDb(samples, middle, to, rateHz)];
+      if (Math.abs(hum - laterHum) > 6) continue;
       best = { from, to, levelDbfs };
     }
   }

@@ -49,7 +49,10 @@ export function findSpeech(samples: Float32Array, rateHz: number): Speech[] {
 
 function bandPass(samples: Float32Array, low: number, high: number, rateHz: number): Float32Array {
   const band = samples.slice();
-  for (const section of [highPass(low, rateHz), lowPass(high, rateHz)]) {
+  // Where the band ends at half the rate there is nothing above it to take away.
+  const sections =
+    high > 0.45 * rateHz ? [highPass(low, rateHz)] : [highPass(low, rateHz), lowPass(high, rateHz)];
+  for (const section of sections) {
     new Biquad(section).process(band);
     new Biquad(section).process(band);
   }

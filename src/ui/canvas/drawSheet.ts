@@ -1,6 +1,6 @@
 import { formatTime } from '@/core/base/units';
 import { peakFields, peakFrames } from '@/core/timeline/peaks';
-import type { PieceTable } from '@/core/timeline/pieces';
+import type { AudioPiece, PieceTable } from '@/core/timeline/pieces';
 import type { Mark, Timeline } from '@/core/timeline/timeline';
 import type { InkPalette } from '../theme/palette';
 import { drawLineTags, drawMark, drawProposal, type DrawnProposal, type LineTag } from './drawMarks';
@@ -25,7 +25,7 @@ export type LookUpPeaks = (
 
 /** Draws source frames [from, to) into a box, in columns of about `framesPerPixel`; what is not there yet stays empty. */
 export type DrawSpectrum = (
-  context: CanvasRenderingContext2D,
+  context: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D,
   source: string,
   channel: number,
   from: number,
@@ -42,44 +42,51 @@ export interface LivePeaks {
   marks: readonly Mark[];
 }
 
-export interface SheetPicture {
+/** A 2D context on the screen or on a bitmap. */
+type Ink = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
+
+/** What a row by itself is made of. */
+export interface RowInk {
   geometry: SheetGeometry;
   rateHz: number;
   page: InkPalette;
   timeline: Timeline;
-  live: LivePeaks | null;
   peaks: LookUpPeaks;
   /** Draws a stretch of a source as a spectrum in place of a wave; null while waves are shown. */
   spectrum: DrawSpectrum | null;
-  proposals: readonly DrawnProposal[];
-  lineTags: readonly LineTag[];
   /** The stave edits are for, of several; null for all. */
   focus: string | null;
+}
+
+export interface SheetPicture extends RowInk {
+  live: LivePeaks | null;
+  proposals: readonly DrawnProposal[];
+  lineTags: readonly LineTag[];
   /** Rows that can be seen. */
   firstRow: number;
   lastRow: number;
 }
 
-/** Everything that changes only with edits, scrolling and the running take. The context's origin is the top of the sheet. */
-export function drawSheet(context: CanvasRenderingContext2D, picture: SheetPicture): void {
-  for (let row = picture.firstRow; row <= picture.lastRow; row++) drawRuling(context, picture, row);
-  picture.timeline.tracks.forEach((track, stave) => {
-    drawTrack(context, picture, track.table, stave);
-    drawEdges(context, picture, track.table, stave);
+/** A row's ruling, waves and strikes: nothing that reaches into other rows. */
+export function drawRowInk(context: Ink, ink: RowInk, row: number): void {
+  drawRuling(context, ink, row);
+  ink.timeline.tracks.forEach(({ table }, stave) => {
+    drawTrack(context, ink, table, stave, row);
+    drawEdges(context, ink, table, stave, row);
   });
+  drawStrikes(context, ink, row);
+}
+
+/** What is drawn over the rows whenever they are: the running take, marks, proposals and the numbers of lines. */
+export function drawOverRows(context: CanvasRenderingContext2D, picture: SheetPicture): void {
   if (picture.live) drawLive(context, picture, picture.live);
-  drawStrikes(context, picture);
   for (const mark of picture.timeline.marks) drawMark(context, picture, mark);
   for (const mark of picture.live?.marks ?? []) drawMark(context, picture, mark);
   for (const proposal of picture.proposals) drawProposal(context, picture, proposal);
   drawLineTags(context, picture, picture.lineTags);
 }
 
-function drawRuling(
-  context: CanvasRenderingContext2D,
-  { geometry, rateHz, page, timeline, focus }: SheetPicture,
-  row: number,
-) {
+function drawRuling(context: Ink, { geometry, rateHz, page, timeline, focus }: RowInk, row: number) {
   const right = margins.left + contentWidth(geometry);
   const { bottom } = rowBox(geometry, row);
   context.strokeStyle = page.rule;
@@ -111,156 +118,197 @@ function drawRuling(
   });
 }
 
-function drawTrack(
-  context: CanvasRenderingContext2D,
-  picture: SheetPicture,
-  table: PieceTable,
-  stave: number,
-) {
-  const { geometry, firstRow, lastRow, page } = picture;
-  const from = firstRow * geometry.framesPerRow;
-  const to = (lastRow + 1) * geometry.framesPerRow;
+/** Lowest and highest value for each pixel of a row; where nothing sounds low is over high. */
+class RowColumns {
+  readonly low: Float32Array;
+  readonly high: Float32Array;
+
+  constructor(width: number) {
+    this.low = new Float32Array(width).fill(Infinity);
+    this.high = new Float32Array(width).fill(-Infinity);
+  }
+
+  add(x: number, low: number, high: number) {
+    if (x < 0 || x >= this.low.length) return;
+    if (low < this.low[x]) this.low[x] = low;
+    if (high > this.high[x]) this.high[x] = high;
+  }
+
+  /** Draws and empties them. */
+  fill(context: Ink, centre: number, half: number) {
+    for (let x = 0; x < this.low.length; x++) {
+      if (this.low[x] > this.high[x]) continue;
+      const top = centre - drawnHeight(Math.min(1, this.high[x])) * half;
+      const bottom = centre - drawnHeight(Math.max(-1, this.low[x])) * half;
+      context.fillRect(x, top, 1, Math.max(1, bottom - top));
+    }
+    this.low.fill(Infinity);
+    this.high.fill(-Infinity);
+  }
+}
+
+/** One stave of a row: however many pieces it has, its ink is a column for each pixel, of what is heard and of what is struck. */
+function drawTrack(context: Ink, ink: RowInk, table: PieceTable, stave: number, row: number) {
+  const { geometry, page } = ink;
+  const { centre, half } = staveBox(geometry, row, stave);
+  const from = row * geometry.framesPerRow;
+  const to = from + geometry.framesPerRow;
+  const width = Math.ceil(geometry.width);
+  const columns = { heard: new RowColumns(width), struck: new RowColumns(width) };
   for (let i = table.indexAtSheet(from); i < table.pieces.length && table.sheetStartOf(i) < to; i++) {
     const piece = table.pieces[i];
     const start = table.sheetStartOf(i);
-    const range = { from: start, to: start + piece.length };
-    if (piece.kind !== 'audio') {
-      if (piece.kind === 'tone') drawTone(context, picture, range, stave, piece.struck);
-      continue;
-    }
-    const gain = 10 ** (piece.gainDb / 20);
-    context.fillStyle = piece.struck ? page.struckInk : page.ink;
-    for (const stretch of rowStretches(geometry, range, firstRow, lastRow)) {
-      if (picture.spectrum) {
-        context.globalAlpha = piece.struck ? 0.35 : 1;
-        const offset = piece.from - start;
-        const { centre, half } = staveBox(geometry, stretch.row, stave);
-        const x = xOfFrame(geometry, stretch.from, stretch.row);
-        picture.spectrum(context, piece.source, piece.channel, stretch.from + offset, stretch.to + offset, {
-          x,
-          width: xOfFrame(geometry, stretch.to, stretch.row) - x,
-          top: centre - half,
-          height: 2 * half,
-        });
-        context.globalAlpha = 1;
-        continue;
-      }
-      drawWave(context, geometry, stretch, stave, (first, last) => {
-        const offset = piece.from - start;
-        const span = picture.peaks(piece.source, piece.channel, first + offset, last + offset);
-        return span && { low: span.low * gain, high: span.high * gain };
-      });
-    }
+    const range = { from: Math.max(from, start), to: Math.min(to, start + piece.length) };
+    if (piece.kind === 'tone') drawTone(context, ink, range, { row, stave }, piece.struck);
+    if (piece.kind !== 'audio') continue;
+    if (ink.spectrum) drawPieceSpectrum(context, ink, ink.spectrum, piece, start, range, { row, stave });
+    else addPiece(piece.struck ? columns.struck : columns.heard, ink, piece, start, range, row);
   }
+  context.fillStyle = page.struckInk;
+  columns.struck.fill(context, centre, half);
+  context.fillStyle = page.ink;
+  columns.heard.fill(context, centre, half);
+}
+
+/** Adds the part of a piece that stands in a row to the row's columns. */
+function addPiece(
+  columns: RowColumns,
+  { geometry, peaks }: RowInk,
+  piece: AudioPiece,
+  start: number,
+  { from, to }: { from: number; to: number },
+  row: number,
+) {
+  const gain = piece.gainDb === 0 ? 1 : 10 ** (piece.gainDb / 20);
+  const offset = piece.from - start;
+  spansOf(geometry, { row, from, to }, (x, first, last) => {
+    const span = peaks(piece.source, piece.channel, first + offset, last + offset);
+    if (span) columns.add(x, span.low * gain, span.high * gain);
+  });
+}
+
+function drawPieceSpectrum(
+  context: Ink,
+  { geometry }: RowInk,
+  draw: DrawSpectrum,
+  piece: AudioPiece,
+  start: number,
+  { from, to }: { from: number; to: number },
+  { row, stave }: { row: number; stave: number },
+) {
+  const offset = piece.from - start;
+  const { centre, half } = staveBox(geometry, row, stave);
+  const x = xOfFrame(geometry, from, row);
+  const box = { x, width: xOfFrame(geometry, to, row) - x, top: centre - half, height: 2 * half };
+  context.globalAlpha = piece.struck ? 0.35 : 1;
+  draw(context, piece.source, piece.channel, from + offset, to + offset, box);
+  context.globalAlpha = 1;
 }
 
 /** Room tone: two fine dotted lines, as a typesetter rules a blank. */
 function drawTone(
-  context: CanvasRenderingContext2D,
-  { geometry, page, firstRow, lastRow }: SheetPicture,
-  range: { from: number; to: number },
-  stave: number,
+  context: Ink,
+  { geometry, page }: RowInk,
+  { from, to }: { from: number; to: number },
+  { row, stave }: { row: number; stave: number },
   struck: boolean,
 ) {
+  const x1 = xOfFrame(geometry, from, row);
+  const x2 = xOfFrame(geometry, to, row);
+  if (x2 - x1 < 1) return;
+  const { centre } = staveBox(geometry, row, stave);
   context.strokeStyle = struck ? page.struckInk : page.sage;
   context.lineWidth = 1.5;
   context.setLineDash([1.5, 3]);
-  for (const { row, from, to } of rowStretches(geometry, range, firstRow, lastRow)) {
-    const { centre } = staveBox(geometry, row, stave);
-    for (const y of [centre - 3, centre + 3])
-      line(context, xOfFrame(geometry, from, row), y, xOfFrame(geometry, to, row), y);
-  }
+  for (const y of [centre - 3, centre + 3]) line(context, x1, y, x2, y);
   context.setLineDash([]);
 }
 
+/** Where pieces are narrower than this their edges would be all there is to see. */
+const leastEdgeGap = 5;
+
 /** Where two pieces meet: a hairline; fades as the slope of their gain; a gain of the piece's own in dB. */
-function drawEdges(
-  context: CanvasRenderingContext2D,
-  picture: SheetPicture,
-  table: PieceTable,
-  stave: number,
-) {
-  const { geometry, page, firstRow, lastRow } = picture;
-  const from = firstRow * geometry.framesPerRow;
-  const to = (lastRow + 1) * geometry.framesPerRow;
+function drawEdges(context: Ink, ink: RowInk, table: PieceTable, stave: number, row: number) {
+  const { geometry, page } = ink;
+  const from = row * geometry.framesPerRow;
+  const to = from + geometry.framesPerRow;
+  const { centre, half } = staveBox(geometry, row, stave);
   context.lineWidth = 1;
   let lastLabel = -Infinity;
+  let lastEdge = -Infinity;
   for (let i = table.indexAtSheet(from); i < table.pieces.length && table.sheetStartOf(i) < to; i++) {
     const piece = table.pieces[i];
     const start = table.sheetStartOf(i);
-    const row = Math.floor(start / geometry.framesPerRow);
-    const { centre, half } = staveBox(geometry, row, stave);
-    const x = xOfFrame(geometry, start, row);
     const before = table.pieces[i - 1];
-    context.strokeStyle = page.faintInk;
-    if (before && row >= firstRow && !piece.struck && !before.struck) {
-      context.globalAlpha = piece.joint ? 0.9 : 0.45;
-      line(context, x + 0.5, centre - half, x + 0.5, centre + half);
-      context.globalAlpha = 1;
-    }
-    if (
-      piece.kind !== 'silence' &&
-      piece.gainDb !== 0 &&
-      row >= firstRow &&
-      start - lastLabel > geometry.framesPerRow / 16
-    ) {
-      lastLabel = start;
-      context.fillStyle = page.faintInk;
-      context.font = labelFont;
-      context.textAlign = 'left';
-      context.textBaseline = 'middle';
-      const sign = piece.gainDb > 0 ? '+' : '−';
-      context.fillText(`${sign}${Math.abs(piece.gainDb).toFixed(1)} dB`, x + 4, centre - half + 4);
-    }
-    const slope = (range: { from: number; to: number }, rising: boolean) => {
-      context.strokeStyle = page.blue;
-      const length = range.to - range.from;
-      for (const stretch of rowStretches(geometry, range, firstRow, lastRow)) {
-        const box = staveBox(geometry, stretch.row, stave);
-        const y = (frame: number) => {
-          const share = (frame - range.from) / length;
-          return box.centre - box.half * (rising ? share : 1 - share);
-        };
-        line(
-          context,
-          xOfFrame(geometry, stretch.from, stretch.row),
-          y(stretch.from),
-          xOfFrame(geometry, stretch.to, stretch.row),
-          y(stretch.to),
-        );
+    if (start >= from) {
+      const x = xOfFrame(geometry, start, row);
+      if (before && !piece.struck && !before.struck && x - lastEdge > leastEdgeGap) {
+        lastEdge = x;
+        context.strokeStyle = page.faintInk;
+        context.globalAlpha = piece.joint ? 0.9 : 0.45;
+        line(context, x + 0.5, centre - half, x + 0.5, centre + half);
+        context.globalAlpha = 1;
       }
-    };
-    if (piece.fadeIn) slope({ from: start, to: start + Math.min(piece.fadeIn.frames, piece.length) }, true);
+      if (piece.kind !== 'silence' && piece.gainDb !== 0 && x - lastLabel > 50) {
+        lastLabel = x;
+        drawGain(context, page, piece.gainDb, x + 4, centre - half + 4);
+      }
+    }
     const end = start + piece.length;
-    if (piece.fadeOut) slope({ from: end - Math.min(piece.fadeOut.frames, piece.length), to: end }, false);
+    const { fadeIn, fadeOut } = piece;
+    if (fadeIn)
+      drawSlope(context, ink, { from: start, to: start + Math.min(fadeIn.frames, piece.length) }, true, {
+        row,
+        stave,
+      });
+    if (fadeOut)
+      drawSlope(context, ink, { from: end - Math.min(fadeOut.frames, piece.length), to: end }, false, {
+        row,
+        stave,
+      });
   }
 }
 
-type Span = { low: number; high: number } | null;
+function drawGain(context: Ink, page: InkPalette, gainDb: number, x: number, y: number) {
+  context.fillStyle = page.faintInk;
+  context.font = labelFont;
+  context.textAlign = 'left';
+  context.textBaseline = 'middle';
+  context.fillText(`${gainDb > 0 ? '+' : '−'}${Math.abs(gainDb).toFixed(1)} dB`, x, y);
+}
 
-/** One column of ink for each pixel of a stretch of a row. */
-function drawWave(
-  context: CanvasRenderingContext2D,
-  geometry: SheetGeometry,
-  { row, from, to }: { row: number; from: number; to: number },
-  stave: number,
-  spanOf: (first: number, last: number) => Span,
+/** The part of a fade that stands in a row. */
+function drawSlope(
+  context: Ink,
+  { geometry, page }: RowInk,
+  range: { from: number; to: number },
+  rising: boolean,
+  { row, stave }: { row: number; stave: number },
 ) {
   const { centre, half } = staveBox(geometry, row, stave);
+  const height = (frame: number) => {
+    const share = (frame - range.from) / Math.max(1, range.to - range.from);
+    return centre - half * (rising ? share : 1 - share);
+  };
+  context.strokeStyle = page.blue;
+  for (const { from, to } of rowStretches(geometry, range, row, row))
+    line(context, xOfFrame(geometry, from, row), height(from), xOfFrame(geometry, to, row), height(to));
+}
+
+/** Calls `each` for every pixel of a stretch of a row, with the frames it stands for. */
+function spansOf(
+  geometry: SheetGeometry,
+  { row, from, to }: { row: number; from: number; to: number },
+  each: (x: number, first: number, last: number) => void,
+) {
   const perPixel = geometry.framesPerRow / contentWidth(geometry);
   const x0 = xOfFrame(geometry, from, row);
   const x1 = xOfFrame(geometry, to, row);
-  context.beginPath();
   for (let x = Math.floor(x0); x < x1; x++) {
     const first = Math.max(from, Math.floor(from + (x - x0) * perPixel));
     const last = Math.min(to, Math.ceil(from + (x + 1 - x0) * perPixel));
-    const span = last > first ? spanOf(first, last) : null;
-    if (!span) continue;
-    const top = centre - drawnHeight(Math.min(1, span.high)) * half;
-    const bottom = centre - drawnHeight(Math.max(-1, span.low)) * half;
-    context.rect(x, top, 1, Math.max(1, bottom - top));
+    if (last > first) each(x, first, last);
   }
-  context.fill();
 }
 
 function drawLive(
@@ -288,40 +336,30 @@ function drawLiveStave(
     context.fillStyle = page.sheet;
     context.fillRect(x, centre - half, xOfFrame(geometry, stretch.to, stretch.row) - x, 2 * half);
     context.fillStyle = page.ink;
-    drawWave(context, geometry, stretch, stave, (first, last) => {
-      let low = Infinity;
-      let high = -Infinity;
-      const end = Math.min(
-        count,
-        Math.max(
-          Math.floor((first - startFrame) / peakFrames) + 1,
-          Math.ceil((last - startFrame) / peakFrames),
-        ),
-      );
-      for (let i = Math.floor((first - startFrame) / peakFrames); i < end; i++) {
-        low = Math.min(low, peaks[i * peakFields]);
-        high = Math.max(high, peaks[i * peakFields + 1]);
-      }
-      return low > high ? null : { low, high };
+    const columns = new RowColumns(Math.ceil(geometry.width));
+    spansOf(geometry, stretch, (column, first, last) => {
+      const begin = Math.floor((first - startFrame) / peakFrames);
+      const end = Math.min(count, Math.max(begin + 1, Math.ceil((last - startFrame) / peakFrames)));
+      for (let i = begin; i < end; i++) columns.add(column, peaks[i * peakFields], peaks[i * peakFields + 1]);
     });
+    columns.fill(context, centre, half);
   }
 }
 
 /** A pen stroke through each struck passage, rising a little, as a hand would draw it. */
-function drawStrikes(
-  context: CanvasRenderingContext2D,
-  { geometry, timeline, page, firstRow, lastRow }: SheetPicture,
-) {
-  const from = firstRow * geometry.framesPerRow;
-  const to = (lastRow + 1) * geometry.framesPerRow;
+function drawStrikes(context: Ink, { geometry, timeline, page }: RowInk, row: number) {
+  const from = row * geometry.framesPerRow;
   context.strokeStyle = page.vermilion;
   context.lineWidth = 2;
   timeline.tracks.forEach(({ table }, stave) => {
-    for (const range of table.struckRanges(from, to)) {
-      for (const { row, from: first, to: last } of rowStretches(geometry, range, firstRow, lastRow)) {
-        const { centre } = staveBox(geometry, row, stave);
-        line(context, xOfFrame(geometry, first, row), centre + 2, xOfFrame(geometry, last, row), centre - 2);
-      }
-    }
+    const { centre } = staveBox(geometry, row, stave);
+    for (const range of table.struckRanges(from, from + geometry.framesPerRow))
+      line(
+        context,
+        xOfFrame(geometry, range.from, row),
+        centre + 2,
+        xOfFrame(geometry, range.to, row),
+        centre - 2,
+      );
   });
 }

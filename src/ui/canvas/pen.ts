@@ -6,7 +6,13 @@ export const signFont = "600 16px 'Literata Variable', serif";
 /** Quiet sound stays visible: height follows amplitude to the power 0.6. Reaches ±1 at full scale. */
 export const drawnHeight = (amplitude: number) => Math.sign(amplitude) * Math.abs(amplitude) ** 0.6;
 
-export function line(context: CanvasRenderingContext2D, x1: number, y1: number, x2: number, y2: number) {
+export function line(
+  context: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D,
+  x1: number,
+  y1: number,
+  x2: number,
+  y2: number,
+) {
   context.beginPath();
   context.moveTo(x1, y1);
   context.lineTo(x2, y2);

@@ -15,7 +15,8 @@ import { spectra } from '@/state/spectra';
 import { useStaveFocus } from '@/state/staveFocus';
 import { useView } from '@/state/view';
 import { drawOverlay } from '../../canvas/drawOverlay';
-import { drawSheet } from '../../canvas/drawSheet';
+import { drawOverRows } from '../../canvas/drawSheet';
+import { RowCache } from '../../canvas/rowCache';
 import { spectrumPen } from '../../canvas/spectrumInk';
 import {
   contentWidth,
@@ -38,6 +39,7 @@ export function Sheet() {
   const { ref: scroller, size } = useSize<HTMLDivElement>();
   const base = useRef<HTMLCanvasElement>(null);
   const over = useRef<HTMLCanvasElement>(null);
+  const rowCache = useRef(new RowCache());
   const [scrollTop, setScrollTop] = useState(0);
   const [loads, setLoads] = useState(0);
   const page = usePage();
@@ -109,19 +111,9 @@ export function Sheet() {
     const running = live && livePicture(live, timeline, rateHz);
     const spectrum =
       picture === 'spectrum' ? spectrumPen(page, geometry.framesPerRow / contentWidth(geometry)) : null;
-    const drawn = {
-      geometry,
-      rateHz,
-      page,
-      timeline,
-      live: running,
-      peaks,
-      spectrum,
-      proposals,
-      lineTags,
-      focus,
-    };
-    drawSheet(context, { ...drawn, ...rows });
+    const ink = { geometry, rateHz, page, timeline, peaks, spectrum, focus };
+    rowCache.current.draw(context, ink, rows.firstRow, rows.lastRow, loads);
+    drawOverRows(context, { ...ink, live: running, proposals, lineTags, ...rows });
   }, [
     geometry,
     rows,

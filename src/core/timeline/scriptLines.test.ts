@@ -1,0 +1,83 @@
+import { audioPiece } from '../testing/naiveTimeline';
+import { addMark, closeUp, insertTime, strike } from './edits';
+import { AnchorIndex, anchorAt, sourceStretch } from './anchors';
+import { PieceTable } from './pieces';
+import { clearLines, lineAt, lineReadings, lineStates, placeLine } from './scriptLines';
+import type { Timeline } from './timeline';
+
+const lines = [{ id: 'one' }, { id: 'two' }, { id: 'three' }];
+const start: Timeline = {
+  tracks: [{ id: 't', name: 'Voice', table: PieceTable.of([audioPiece('a', 0, 1000)]) }],
+  marks: [],
+  places: [],
+};
+const laid = [
+  ['one', 100],
+  ['two', 400],
+].reduce((timeline, [line, at]) => placeLine(timeline, String(line), Number(at), 0, `m-${line}`), start);
+const stateOf = (timeline: Timeline, line: string) => lineStates(timeline, lines).get(line)?.state;
+
+describe('lines of the script on the sheet', () => {
+  test('a reading goes from its mark to the next; what has none is not read', () => {
+    expect(lineReadings(laid)).toMatchObject([
+      { line: 'one', from: 100, to: 400 },
+      { line: 'two', from: 400, to: 1000 },
+    ]);
+    expect(lines.map(({ id }) => stateOf(laid, id))).toEqual(['read', 'read', 'unread']);
+    expect([50, 100, 399, 400, 999].map((frame) => lineAt(laid, frame))).toEqual([
+      null,
+      'one',
+      'one',
+      'two',
+      'two',
+    ]);
+  });
+
+  test('read twice, until one reading is struck; marked while a flub in it is heard', () => {
+    const twice = placeLine(laid, 'one', 700, 50, 'again');
+    expect(stateOf(twice, 'one')).toBe('twice');
+    expect(stateOf(strike(twice, { from: 100, to: 400 }), 'one')).toBe('read');
+    const flubbed = addMark(laid, { id: 'f', kind: 'flub', at: 450, length: 50, name: 'Flub' });
+    expect(stateOf(flubbed, 'two')).toBe('marked');
+    expect(stateOf(strike(flubbed, { from: 440, to: 510 }), 'two')).toBe('read');
+  });
+
+  test('a mark pressed again nearby moves; marks go with their audio and stay at a joint', () => {
+    expect(lineReadings(placeLine(laid, 'one', 120, 50, 'new'))).toHaveLength(2);
+    expect(lineReadings(insertTime(laid, 200, 30))[1].from).toBe(430);
+    const closed = closeUp(strike(laid, { from: 50, to: 450 }), { from: 0, to: 1000 });
+    expect(lineReadings(closed).map(({ line, from }) => [line, from])).toEqual([
+      ['one', 50],
+      ['two', 50],
+    ]);
+    expect(clearLines(laid).marks).toEqual([]);
+    expect(clearLines(start)).toBe(start);
+  });
+});
+
+describe('moments of a recording', () => {
+  const table = PieceTable.of([
+    audioPiece('a', 500, 100),
+    audioPiece('b', 0, 50),
+    { ...audioPiece('a', 600, 100), struck: true },
+    audioPiece('a', 100, 40),
+  ]);
+
+  test('are found wherever they stand now, and not where they are gone', () => {
+    const index = new AnchorIndex(table);
+    for (const at of [0, 99, 100, 149, 150, 249, 250, 289]) {
+      const anchor = anchorAt(table, at);
+      expect(anchor && index.sheetOf(anchor)).toBe(at);
+    }
+    expect(index.sheetOf({ source: 'a', channel: 0, frame: 700 })).toBeNull();
+    expect(index.sheetOf({ source: 'a', channel: 1, frame: 510 })).toBeNull();
+    expect(index.sheetOf({ source: 'c', channel: 0, frame: 0 })).toBeNull();
+    expect(anchorAt(PieceTable.empty, 0)).toBeNull();
+  });
+
+  test('the longest stretch of one recording in a heard range', () => {
+    expect(sourceStretch(table, 60, 120)).toEqual({ source: 'a', channel: 0, start: 560, end: 600 });
+    expect(sourceStretch(table, 100, 190)).toEqual({ source: 'b', channel: 0, start: 0, end: 50 });
+    expect(sourceStretch(PieceTable.empty, 0, 10)).toBeNull();
+  });
+});
