@@ -1,4 +1,6 @@
 import { seededRandom } from '@/core/base/random';
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { writeWav } from '@/core/testing/signals';
 import { analysisRateHz } from '@/core/speech/cepstra';
 import { ClapDetector } from '@/core/speech/claps';
 import {
@@ -56,6 +58,20 @@ export function fitRereadings(): void {
   console.log(fitted);
 }
 
+const folder = '.cache/rereadings';
+
+/** Keeps a session with its truth beside it, to be listened to: WAV and CSV, seconds. */
+function keep(name: string, { audio, flubs }: FlubSession) {
+  const file = `${folder}/${name.replace(/ /g, '-')}`;
+  mkdirSync(folder, { recursive: true });
+  writeWav(`${file}.wav`, analysisRateHz, [audio]);
+  const seconds = (at: number) => (at / analysisRateHz).toFixed(3);
+  const rows = flubs.map(({ abandoned, again, clap }) =>
+    [seconds(abandoned), seconds(again), clap === null ? '' : seconds(clap)].join(','),
+  );
+  writeFileSync(`${file}.csv`, ['abandoned_s,again_s,clap_s', ...rows].join('\n') + '\n');
+}
+
 interface Score {
   truth: number;
   hits: number;
@@ -68,6 +84,7 @@ interface Score {
 }
 
 function score(session: FlubSession, name: string): Score {
+  keep(name, session);
   const before = process.cpuUsage();
   const marks = claps(session.audio);
   const speech = speechOf(session.audio);
@@ -129,7 +146,6 @@ export async function benchRereadings(): Promise<Row[]> {
     const { audio } = sessionOf(shuffled, -62, 31);
     return score({ audio, flubs: [], words: [] }, `${voice} clean`);
   });
-  for (const miss of [...marked, ...unmarked].flatMap(({ misses }) => misses)) console.log(`missed: ${miss}`);
   const both = [...marked, ...unmarked];
   const share = (scores: Score[]) => `${sum(scores, (s) => s.hits)} of ${sum(scores, (s) => s.truth)}`;
   const cuts = both.flatMap((s) => s.cuts).sort((a, b) => a - b);
@@ -137,7 +153,13 @@ export async function benchRereadings(): Promise<Row[]> {
   const within = cuts.filter((cut) => cut <= 0.05 * analysisRateHz).length;
   const hours = sum(clean, (s) => s.seconds) / 3600;
   const all = [...both, ...clean];
+  const missed = both.flatMap(({ misses }) => misses);
   return [
+    [
+      `Missed: ${missed.join('; ') || 'none'} (seconds; sessions and truth in \`${folder}\`)`,
+      String(missed.length),
+      '',
+    ],
     ['Re-readings found, with a clap', share(marked), 'at least 98 %'],
     ['Re-readings found, without any mark', share(unmarked), 'at least 85 %'],
     [

@@ -76,6 +76,20 @@ export async function exportNow(scope: ExportScope, format: FileFormat): Promise
   await writeItems(items, format, `${safeName(project.name)}.zip`);
 }
 
+/** Writes the selection as it is heard to a file of its own: 32-bit float at the project's rate, nothing lost. */
+export async function saveSelection(): Promise<void> {
+  const { project } = useSession.getState();
+  if (!project) return;
+  const format: FileFormat = {
+    container: 'wav',
+    encoding: 'float32',
+    rateHz: project.rateHz as FileFormat['rateHz'],
+    dither: false,
+    bitRateKbps: project.spec.file.bitRateKbps,
+  };
+  await exportNow('selection', format);
+}
+
 /** Writes files in the worker and hands over the result: one file as it is, several as one archive. */
 export async function writeItems(
   items: ExportItem[],

@@ -8,7 +8,7 @@ import { rateOfProject, sourceList } from './session';
 import { joinLengths } from './transport';
 
 /** One job's share; small enough that two workers share a long part evenly, and its memory stays small. */
-const segmentSeconds = 300;
+const segmentSeconds = 400;
 
 export interface TrackFindings {
   trackId: string;

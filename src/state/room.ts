@@ -1,10 +1,10 @@
 import { secondsToFrames } from '@/core/base/units';
-import { sourceStretch } from '@/core/timeline/anchors';
+import { AnchorIndex, sourceStretch } from '@/core/timeline/anchors';
 import { fillGaps, patchTone as patch, type ToneChoice } from '@/core/timeline/roomEdits';
 import { PieceTable, type TonePiece } from '@/core/timeline/pieces';
 import { findingClients } from './jobs';
 import { notify, notifyError } from './notices';
-import { edit, usePart } from './part';
+import { edit, select, setCaret, usePart } from './part';
 import { playTracks } from './playing';
 import { changePart } from './projectActions';
 import { rateOfProject, sourceList, useSession } from './session';
@@ -125,6 +125,23 @@ export async function hearTone(): Promise<void> {
   if (!tone) return toneMissing();
   const length = hearSeconds * rateOfProject();
   await playTracks([{ table: PieceTable.of([pieceOf(tone, length)]) }], { from: 0, to: length });
+}
+
+/** Selects the stretch of the sheet that the room tone is made from. */
+export function showTone(): void {
+  const tone = toneNow();
+  const { timeline } = usePart.getState();
+  for (const { table } of timeline.tracks) {
+    const index = new AnchorIndex(table);
+    const at = (frame: number) =>
+      tone && index.sheetOf({ source: tone.source, channel: tone.channel, frame });
+    const from = tone && at(tone.start);
+    const last = tone && at(tone.end - 1);
+    if (typeof from !== 'number' || typeof last !== 'number' || last < from) continue;
+    select(from, last + 1);
+    return setCaret(from);
+  }
+  notify('info', 'The room tone is from a recording that does not stand on this sheet.');
 }
 
 /** How much louder than its region a patch has to be to lie in the room around it, in dB. */

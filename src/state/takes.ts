@@ -10,6 +10,7 @@ import { writeItems } from './exporting';
 import { notify } from './notices';
 import { edit, usePart } from './part';
 import { playTake, endPlaying, takeFrame } from './playing';
+import { nextTake } from './recordPlan';
 import { save } from './saving';
 import { isReadOnly, rememberSource, useSession } from './session';
 import { useTransport } from './transport';
@@ -34,7 +35,7 @@ export const takeLength = (take: Pick<SourceRecord, 'frames' | 'handleFrames'>) 
 /** Changes what the user says about a take; its audio never changes. */
 export function changeTake(
   take: SourceRecord,
-  changes: Partial<Pick<SourceRecord, 'name' | 'note' | 'circled' | 'deleted'>>,
+  changes: Partial<Pick<SourceRecord, 'name' | 'note' | 'circled' | 'deleted' | 'partId' | 'take'>>,
 ): void {
   if (isReadOnly()) return;
   rememberSource({ ...take, ...changes });
@@ -54,6 +55,21 @@ export function deleteTake(take: SourceRecord): void {
 }
 
 export const restoreTake = (take: SourceRecord) => changeTake(take, { deleted: false });
+
+/** Gives takes that are not heard here to another part, where they can be put in place; those on the sheet stay. */
+export function moveTakes(takes: readonly SourceRecord[], partId: string): void {
+  const onSheet = sourcesOf(usePart.getState().timeline);
+  const free = takes.filter(({ id }) => !onSheet.has(id));
+  if (free.length < takes.length)
+    notify(
+      'info',
+      'A take that is on the sheet stays in its part. Move its passage, or put another take in its place first.',
+    );
+  for (const take of free) {
+    choose(take.id, false);
+    changeTake(take, { partId, take: nextTake(partId) });
+  }
+}
 
 /** Circles the take that is being recorded or heard at the caret, or takes its circle away. */
 export function circleAtCaret(): void {

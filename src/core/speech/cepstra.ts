@@ -51,6 +51,15 @@ function cosines(): Float64Array {
   return table;
 }
 
+/** Windowed audio of less than −57 dBFS RMS at the level that is compared. */
+const silentEnergy = windowSamples * 0.375 * 2e-6;
+
+function silent(input: Float64Array): boolean {
+  let sum = 0;
+  for (let i = 0; i < windowSamples; i++) sum += input[i] * input[i];
+  return sum < silentEnergy;
+}
+
 /**
  * Mel-frequency cepstra of audio at `analysisRateHz`: `coefficients` numbers every 10 ms, frame i for the 25 ms around sample
  * (i + ½) × `hopSamples`. `gain` brings the speech to about −20 dBFS RMS. After S. Davis and P. Mermelstein, 1980; sizes as given in the constants.
@@ -68,11 +77,20 @@ export function melCepstra(samples: Float32Array, gain = 1): Float32Array {
     { length: windowSamples },
     (_, i) => gain * (0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 0.5)) / windowSamples)),
   );
+  // Pauses are under the floor in every band: they need no spectrum.
+  const nothing = new Float32Array(coefficients);
+  for (let band = 0; band < bandCount; band++)
+    for (let k = 0; k < coefficients; k++)
+      nothing[k] += transform[k * bandCount + band] * Math.log(energyFloor);
   for (let frame = 0; frame < frames; frame++) {
     const from = frame * hopSamples + (hopSamples - windowSamples) / 2;
     for (let i = 0; i < windowSamples; i++) {
       const at = from + i;
       input[i] = at >= 0 && at < samples.length ? samples[at] * window[i] : 0;
+    }
+    if (silent(input)) {
+      result.set(nothing, frame * coefficients);
+      continue;
     }
     fft.realTransform(output, input);
     for (let band = 0; band < bandCount; band++) {

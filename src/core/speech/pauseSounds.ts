@@ -51,6 +51,9 @@ export function findClicks(samples: Float32Array, speech: readonly Speech[], rat
     const first = Math.ceil(pause.from / hop) + beyond;
     const last = Math.floor(pause.to / hop) - beyond;
     for (let i = first; i < last; i++) {
+      // Most of a pause is no louder than just before and after: only what is has its room looked up.
+      const beside = Math.min(levels[Math.max(0, i - 12)], levels[Math.min(levels.length - 1, i + 20)]);
+      if (levels[i] - beside < clickOverDb / 2) continue;
       const room = percentile(levels.subarray(Math.max(0, i - around), i + around), 0.5);
       if (levels[i] - room < clickOverDb) continue;
       let end = i;

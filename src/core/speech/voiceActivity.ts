@@ -77,10 +77,10 @@ function hopLevels(samples: Float32Array, hop: number): Float32Array {
   return levels;
 }
 
-/** The 10th percentile of the hops within `reach` of each hop, computed every half second and held between. */
+/** The 10th percentile of the hops within `reach` of each hop, computed every second and held between. */
 function runningFloor(levels: Float32Array, reach: number): Float32Array {
   const floor = new Float32Array(levels.length);
-  const step = Math.round(0.5 / hopSeconds);
+  const step = Math.round(1 / hopSeconds);
   for (let from = 0; from < levels.length; from += step) {
     const around = levels
       .slice(Math.max(0, from - reach), Math.min(levels.length, from + step + reach))

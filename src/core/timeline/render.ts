@@ -43,11 +43,32 @@ export async function render(
   joins: RenderSettings,
 ): Promise<Float32Array<ArrayBuffer>> {
   const output = new Float32Array(frames);
-  const scratch = new Float32Array(frames);
-  for (const heard of heardPieces(table, from, from + frames, joins, sources.lengthOf)) {
-    await renderPiece(heard, from, output, scratch, sources);
+  const pieces = heardPieces(table, from, from + frames, joins, sources.lengthOf);
+  const plain = pieces.find((heard) => isPlainOver(heard, from, from + frames));
+  if (plain?.piece.kind === 'audio') {
+    const { piece, start } = plain;
+    await sources.read(piece.source, piece.channel, piece.from + from - start, frames, output, 0);
+    return output;
   }
+  const scratch = new Float32Array(frames);
+  for (const heard of pieces) await renderPiece(heard, from, output, scratch, sources);
   return output;
+}
+
+/** Nothing but one piece of a source, as it is, sounds in heard range [from, to): most of a long recording. */
+function isPlainOver(
+  { piece, start, end, joinIn, joinOut, fadeIn, fadeOut }: HeardPiece,
+  from: number,
+  to: number,
+) {
+  return (
+    piece.kind === 'audio' &&
+    piece.gainDb === 0 &&
+    !fadeIn &&
+    !fadeOut &&
+    from >= Math.max(start, joinIn?.to ?? start) &&
+    to <= Math.min(end, joinOut?.from ?? end)
+  );
 }
 
 async function renderPiece(
@@ -109,6 +130,7 @@ export async function mixMono(
   settings: RenderSettings,
 ): Promise<Float32Array<ArrayBuffer>> {
   const rendered = await renderAll(tracks, from, frames, sources, settings);
+  if (tracks.length === 1 && !tracks[0].side) return rendered[0];
   return sum(
     frames,
     rendered,

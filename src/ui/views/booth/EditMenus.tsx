@@ -9,6 +9,7 @@ import MenuItem from '@mui/material/MenuItem';
 import { useState, type ReactNode } from 'react';
 import { fadeShapes, type FadeShape } from '@/core/timeline/pieces';
 import * as editing from '@/state/editing';
+import { saveSelection } from '@/state/exporting';
 import { copyToNewPart, moveToPart, splitAtPartMarks } from '@/state/partEdits';
 import { usePart } from '@/state/part';
 import { cleanPauses } from '@/state/pauseCleaning';
@@ -17,6 +18,7 @@ import {
   hearTone,
   loudestToneDbfs,
   patchTone,
+  showTone,
   toneNow,
   useSelectionAsTone as keepSelectionAsTone,
 } from '@/state/room';
@@ -165,6 +167,12 @@ export function PassageMenu({ disabled }: { disabled: boolean }) {
               onClick={close(() => void moveToPart(id))}
             />
           )),
+        <Item
+          key="file"
+          name="Save to a file (WAV, 32-bit float)"
+          disabled={!selected}
+          onClick={close(() => void saveSelection())}
+        />,
         <Item key="split" name="Split into parts at ¶" onClick={close(() => void splitAtPartMarks())} />,
       ]}
     </StripMenu>
@@ -252,6 +260,12 @@ export function RoomMenu({ disabled }: { disabled: boolean }) {
     <StripMenu name="Room" disabled={disabled} title="Room tone and pauses">
       {(close) => [
         <Heading key="tone">{describeTone(tone)}</Heading>,
+        <Item
+          key="where"
+          name="Show where it is from"
+          disabled={!tone || tone.origin === 'check'}
+          onClick={close(showTone)}
+        />,
         <Item key="hear" name="Hear the room tone" keys="Shift T" onClick={close(() => void hearTone())} />,
         <Item
           key="find"

@@ -1,6 +1,8 @@
 'use client';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
 import Typography from '@mui/material/Typography';
 import { useMemo, useState } from 'react';
 import { sourcesOf } from '@/core/timeline/timeline';
@@ -15,6 +17,7 @@ import {
   restoreTake,
   stackOfSelection,
   useTakes,
+  moveTakes,
 } from '@/state/takes';
 import { useTransport } from '@/state/transport';
 import { circledNumber } from '../../components/circledNumber';
@@ -124,8 +127,49 @@ function Actions({ takes, picked }: { takes: readonly SourceRecord[]; picked: re
       <Button size="small" color="inherit" disabled={picked.length === 0} onClick={() => setExporting(true)}>
         Export {picked.length || ''} …
       </Button>
+      <MoveTakes takes={picked} />
       {exporting && <TakeExportDialog takes={picked} onClose={() => setExporting(false)} />}
     </Box>
+  );
+}
+
+/** To another part; a menu of parts, where there are others. */
+function MoveTakes({ takes }: { takes: readonly SourceRecord[] }) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const parts = useSession((state) => state.parts);
+  const openPart = usePart((state) => state.id);
+  const readOnly = useSession((state) => state.readOnly);
+  const others = parts.filter(({ id }) => id !== openPart);
+  return (
+    <>
+      <Button
+        size="small"
+        color="inherit"
+        disabled={takes.length === 0 || others.length === 0 || readOnly}
+        onClick={(event) => setAnchor(event.currentTarget)}
+      >
+        Move to …
+      </Button>
+      <Menu
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        transitionDuration={0}
+        disableRestoreFocus
+      >
+        {others.map(({ id, name }) => (
+          <MenuItem
+            key={id}
+            onClick={() => {
+              setAnchor(null);
+              moveTakes(takes, id);
+            }}
+          >
+            {name}
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
   );
 }
 
