@@ -5,11 +5,9 @@ import type { Page } from 'playwright-core';
 import { download, goTo, openApp } from '../../e2e/support/app';
 import { startServer } from '../../e2e/support/server';
 import { createEmptyProject, plantParts } from './plant';
-import type { Row } from './run';
+import { median, type Row } from './row';
 
 const rateHz = 48_000;
-
-export const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
 
 /** From the click on the project to the first frame in which the sheet has ink. */
 async function openMilliseconds(page: Page): Promise<number> {

@@ -8,7 +8,7 @@ import { difference } from '@/core/timeline/history';
 import { PieceTable, type Piece } from '@/core/timeline/pieces';
 import type { Timeline } from '@/core/timeline/timeline';
 import { FileSource } from '@/node/fileSource';
-import type { Row } from './run';
+import { median, type Row } from './row';
 
 const hour = '.cache/bench-hour.wav';
 
@@ -36,8 +36,6 @@ export function makeHour(): string {
   }
   return hour;
 }
-
-const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
 
 /** Processor seconds of this process while `work` runs. */
 async function cpuSeconds(work: () => Promise<void>): Promise<number> {

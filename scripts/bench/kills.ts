@@ -11,7 +11,7 @@ import {
 import { exportFloat } from '../../e2e/support/app';
 import { killWhileRecording } from '../../e2e/support/kill';
 import { startServer } from '../../e2e/support/server';
-import type { Row } from './run';
+import type { Row } from './row';
 
 const blockFrames = 16_384;
 

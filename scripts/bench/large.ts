@@ -3,9 +3,9 @@ import { readFileSync } from 'node:fs';
 import type { Page } from 'playwright-core';
 import { openApp } from '../../e2e/support/app';
 import { startServer } from '../../e2e/support/server';
-import { median, scrollTrace } from './browser';
+import { scrollTrace } from './browser';
 import { createEmptyProject, plantParts } from './plant';
-import type { Row } from './run';
+import { median, type Row } from './row';
 
 const hours = 3;
 

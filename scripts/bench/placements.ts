@@ -14,7 +14,7 @@ import {
 import { lagOf, setSimulatedDevice } from '../../e2e/support/placement';
 import { startServer } from '../../e2e/support/server';
 import { storedPieces, storedTakes } from '../../e2e/support/stored';
-import type { Row } from './run';
+import type { Row } from './row';
 
 /** The fake device hands over 10 ms at a time; when it slips, it slips by that. */
 const deviceFrames = 441;

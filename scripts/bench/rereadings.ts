@@ -14,7 +14,7 @@ import {
 import { findSpeech, withoutBreaths } from '@/core/speech/voiceActivity';
 import { prompts, sessionOf } from '@/core/testing/prompts';
 import { sessionWithFlubs, type FlubSession } from '@/core/testing/rereadings';
-import type { Row } from './run';
+import type { Row } from './row';
 
 /** Every other prompt of a voice: the first half is for fitting, the second for figures. */
 const half = (voice: 'en' | 'fr', count: number, which: 0 | 1) =>

@@ -9,9 +9,8 @@ import { benchBrowser } from './browser';
 import { benchKills } from './kills';
 import { benchLarge } from './large';
 import { benchPlacements } from './placements';
+import type { Row } from './row';
 import { benchRereadings, fitRereadings } from './rereadings';
-
-export type Row = [what: string, figure: string, wanted: string];
 
 async function main() {
   const [only, count] = process.argv.slice(2);

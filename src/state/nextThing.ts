@@ -1,7 +1,8 @@
 import { lineStates } from '@/core/timeline/scriptLines';
 import type { Range } from '@/core/timeline/edits';
 import { cutsOf } from '@/core/timeline/joints';
-import { goToProposal, openProposals } from './finding';
+import { openProposals } from './finding';
+import { goToProposal } from './proposals';
 import { notify } from './notices';
 import { select, setCaret, usePart } from './part';
 import { goToLine } from './script';

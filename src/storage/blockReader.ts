@@ -1,5 +1,5 @@
 import { blockFrames } from '@/core/base/audio';
-import type { SourceReader } from '@/core/timeline/render';
+import type { SourceReader } from '@/core/timeline/sourceReader';
 import { allOf, database } from './database';
 import type { BlockRecord, SourceRecord } from './schema';
 

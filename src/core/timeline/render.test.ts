@@ -1,7 +1,8 @@
 import { seededRandom } from '../base/random';
 import { firstDifference, noise, sine } from '../testing/signals';
 import { PieceTable, type Piece } from './pieces';
-import { mixMono, mixSides, render, renderMono, type SourceReader } from './render';
+import { mixMono, mixSides, render, renderMono } from './render';
+import type { SourceReader } from './sourceReader';
 
 const rateHz = 48_000;
 const joinFrames = 480;

@@ -2,7 +2,8 @@ import { PowerSpectrum } from '../dsp/spectrum';
 import { firstDifference, noise, sine } from '../testing/signals';
 import { room as roomNoise } from '../testing/sounds';
 import { PieceTable, type Piece, type TonePiece } from './pieces';
-import { render, type SourceReader } from './render';
+import { render } from './render';
+import type { SourceReader } from './sourceReader';
 
 const rateHz = 48_000;
 const joins = { joinFrames: 480, toneJoinFrames: 1920 };

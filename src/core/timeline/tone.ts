@@ -1,4 +1,4 @@
-import type { SourceReader } from './render';
+import type { SourceReader } from './sourceReader';
 import type { TonePiece, ToneRegion } from './pieces';
 
 /**

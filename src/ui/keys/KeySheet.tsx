@@ -36,9 +36,9 @@ export function KeySheet() {
   const open = useView((state) => state.keysShown);
   const groups = [...new Set(commands.map((command) => command.group))];
   return (
-    <Dialog open={open} onClose={() => useView.setState({ keysShown: false })} maxWidth="md" fullWidth>
+    <Dialog open={open} onClose={() => useView.setState({ keysShown: false })} maxWidth="lg" fullWidth>
       <DialogTitle>Keys</DialogTitle>
-      <DialogContent sx={{ columns: 2, columnGap: 5 }}>
+      <DialogContent sx={{ columns: 3, columnGap: 4, fontSize: 13.5 }}>
         {groups.map((group) => (
           <Box key={group} sx={{ breakInside: 'avoid', mb: 2.5 }}>
             <Typography variant="h3" sx={{ mb: 0.5 }}>
@@ -53,7 +53,7 @@ export function KeySheet() {
                     display: 'flex',
                     justifyContent: 'space-between',
                     gap: 2,
-                    py: 0.5,
+                    py: 0.35,
                     borderBottom: 1,
                     borderColor: 'divider',
                   }}

@@ -1,13 +1,13 @@
 import { sheetFramesOf } from '@/core/timeline/timeline';
 import * as editing from '@/state/editing';
+import { findAll } from '@/state/finding';
 import {
   acceptAllLikeCurrent,
   acceptProposal,
-  findAll,
   hearProposal,
   refuseProposal,
   stepToProposal,
-} from '@/state/finding';
+} from '@/state/proposals';
 import { currentLineFromCaret } from '@/state/lines';
 import { nextThing, stepToFault, stepToJoin, stepToMark } from '@/state/nextThing';
 import {

@@ -13,7 +13,10 @@ import { useSession } from '@/state/session';
 import { useStaveFocus } from '@/state/staveFocus';
 import { useTransport } from '@/state/transport';
 import { useView } from '@/state/view';
-import { JoinMenu, LookMenu, PassageMenu, RoomMenu } from './EditMenus';
+import { JoinMenu } from './menus/JoinMenu';
+import { LookMenu } from './menus/LookMenu';
+import { PassageMenu } from './menus/PassageMenu';
+import { RoomMenu } from './menus/RoomMenu';
 
 /** The proofreader's edits, above the sheet they act on. */
 export function EditStrip() {

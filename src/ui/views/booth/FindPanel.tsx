@@ -12,19 +12,16 @@ import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { formatTime } from '@/core/base/units';
 import { findingKinds, type FindingKind } from '@/core/speech/findings';
+import { cancelFinding, findAll, findingNames, useFinding, type PlacedProposal } from '@/state/finding';
 import {
   acceptAll,
   acceptProposal,
-  cancelFinding,
   describeAction,
-  findAll,
-  findingNames,
   goToProposal,
   hearProposal,
   refuseProposal,
-  useFinding,
-  type PlacedProposal,
-} from '@/state/finding';
+} from '@/state/proposals';
+import { usePart } from '@/state/part';
 import { useSession } from '@/state/session';
 import { useTransport } from '@/state/transport';
 import { BestReadings } from './BestReadings';
@@ -35,7 +32,8 @@ import { useOpenProposals } from './useOpenProposals';
 export function FindPanel() {
   const open = useOpenProposals();
   const running = useFinding((state) => state.running);
-  const searched = useFinding((state) => state.searched);
+  const partId = usePart((state) => state.id);
+  const searched = useFinding((state) => state.searched && state.partId === partId);
   const [settings, setSettings] = useState(false);
   const idle = useTransport((state) => state.mode === 'idle');
   const readOnly = useSession((state) => state.readOnly);

@@ -22,11 +22,7 @@ export function Prompter() {
   const partId = usePart((state) => state.id);
   const part = useSession((state) => state.parts.find(({ id }) => id === partId));
   const mode = useTransport((state) => state.mode);
-  const current = useRef<HTMLButtonElement>(null);
   const at = part?.currentLine ?? 0;
-  useEffect(() => {
-    current.current?.scrollIntoView({ block: 'center' });
-  }, [at, open, size]);
   if (!open || !part) return null;
   const close = () => setView({ prompter: false });
   const grow = (step: -1 | 1) => setView({ prompterSize: stepOf(prompterSizeChoices, size, step) });
@@ -69,7 +65,7 @@ export function Prompter() {
           <Box
             key={line.id}
             component="button"
-            ref={index === at ? current : undefined}
+            ref={index === at ? keepInView : undefined}
             onMouseDown={(event: { preventDefault: () => void }) => event.preventDefault()}
             onClick={() => goToLine(index)}
             aria-current={index === at ? 'step' : undefined}
@@ -94,6 +90,8 @@ export function Prompter() {
     </Dialog>
   );
 }
+
+const keepInView = (line: HTMLElement | null) => line?.scrollIntoView({ block: 'center' });
 
 /** What runs, and for how long: nobody reads an hour into nothing. */
 function Running({ recording }: { recording: boolean }) {

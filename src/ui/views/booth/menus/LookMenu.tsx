@@ -1,0 +1,108 @@
+'use client';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Divider from '@mui/material/Divider';
+import { secondsPerRowChoices, setView, speedChoices, staveScaleChoices, useView } from '@/state/view';
+import { Heading, Item, StripMenu } from './StripMenu';
+
+const rowLength = (seconds: number) => (seconds < 60 ? `${seconds} s` : `${seconds / 60} min`);
+
+/** How much a row shows, how high, and as what; how fast it is played. */
+export function LookMenu() {
+  const { secondsPerRow, staveScale, picture, loupe, speed, loop } = useView();
+  const speedSign = `${speed === 1 ? '' : ` · ${speed}×`}${loop ? ' · ↻' : ''}`;
+  return (
+    <StripMenu
+      name={`${rowLength(secondsPerRow)} per row${speedSign}`}
+      title="How the sheet looks, and how it is played"
+    >
+      {(close) => [
+        <Heading key="h1">A row shows</Heading>,
+        <Choices
+          key="rows"
+          label="Seconds per row"
+          values={secondsPerRowChoices}
+          current={secondsPerRow}
+          name={rowLength}
+          onChoose={(value) => close(() => setView({ secondsPerRow: value }))()}
+        />,
+        <Heading key="h2">Height</Heading>,
+        <Choices
+          key="height"
+          label="Height"
+          values={staveScaleChoices}
+          current={staveScale}
+          name={(value) => `${value}×`}
+          onChoose={(value) => close(() => setView({ staveScale: value }))()}
+        />,
+        <Heading key="h3">Played at its own pitch</Heading>,
+        <Choices
+          key="speed"
+          label="Playing speed"
+          values={speedChoices}
+          current={speed}
+          name={(value) => `${value}×`}
+          onChoose={(value) => close(() => setView({ speed: value }))()}
+        />,
+        <Divider key="d" />,
+        <Item
+          key="spectrum"
+          name={picture === 'wave' ? 'Spectrum in place of the wave' : 'Wave in place of the spectrum'}
+          keys="Q"
+          onClick={close(() => setView({ picture: picture === 'wave' ? 'spectrum' : 'wave' }))}
+        />,
+        <Item
+          key="loupe"
+          name={loupe ? 'Close the loupe' : 'Loupe'}
+          keys="Z"
+          onClick={close(() => setView({ loupe: !loupe }))}
+        />,
+        <Item
+          key="loop"
+          name={loop ? 'Play a selection once' : 'Play a selection again and again'}
+          keys="Shift O"
+          onClick={close(() => setView({ loop: !loop }))}
+        />,
+        <Item
+          key="prompter"
+          name="The script, large and dark"
+          keys="B"
+          onClick={close(() => setView({ prompter: true }))}
+        />,
+      ]}
+    </StripMenu>
+  );
+}
+
+interface ChoicesProps<T extends number> {
+  label: string;
+  values: readonly T[];
+  current: number;
+  name: (value: T) => string;
+  onChoose: (value: T) => void;
+}
+
+/** Numbers side by side, in a menu. */
+function Choices<T extends number>({ label, values, current, name, onChoose }: ChoicesProps<T>) {
+  return (
+    <Box role="group" aria-label={label} sx={{ px: 1.5, display: 'flex', flexWrap: 'wrap', maxWidth: 330 }}>
+      {values.map((value) => (
+        <Button
+          key={value}
+          size="small"
+          color="inherit"
+          aria-pressed={value === current}
+          onClick={() => onChoose(value)}
+          sx={{
+            minWidth: 46,
+            px: 0.75,
+            py: 0.25,
+            bgcolor: value === current ? 'action.selected' : undefined,
+          }}
+        >
+          {name(value)}
+        </Button>
+      ))}
+    </Box>
+  );
+}

@@ -1,0 +1,77 @@
+'use client';
+import ExpandMore from '@mui/icons-material/ExpandMore';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import ListSubheader from '@mui/material/ListSubheader';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import { useState, type ReactNode } from 'react';
+
+interface StripMenuProps {
+  name: string;
+  title?: string;
+  disabled?: boolean;
+  /** Contents; `close` is called by whatever is chosen. */
+  children: (close: (then?: () => void) => () => void) => ReactNode;
+}
+
+/** A menu of the strip. What is chosen acts after the menu is gone, so that keys mean the Booth again. */
+export function StripMenu({ name, title, disabled, children }: StripMenuProps) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const close =
+    (then: () => void = () => undefined) =>
+    () => {
+      setAnchor(null);
+      then();
+    };
+  return (
+    <>
+      <Button
+        size="small"
+        color="inherit"
+        disabled={disabled}
+        title={title}
+        aria-haspopup="menu"
+        endIcon={<ExpandMore sx={{ ml: -0.75 }} />}
+        onClick={(event) => setAnchor(event.currentTarget)}
+        sx={{ px: 1, minWidth: 0, whiteSpace: 'nowrap' }}
+      >
+        {name}
+      </Button>
+      <Menu
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        transitionDuration={0}
+        disableRestoreFocus
+        slotProps={{ list: { dense: true } }}
+      >
+        {children(close)}
+      </Menu>
+    </>
+  );
+}
+
+interface ItemProps {
+  name: string;
+  keys?: string;
+  onClick: () => void;
+  disabled?: boolean;
+  selected?: boolean;
+}
+
+export const Item = ({ name, keys, ...more }: ItemProps) => (
+  <MenuItem {...more}>
+    {name}
+    <Box component="span" sx={{ flex: 1, minWidth: 32 }} />
+    {keys && (
+      <Box component="span" sx={{ color: 'text.secondary', fontSize: 12 }}>
+        {keys}
+      </Box>
+    )}
+  </MenuItem>
+);
+
+export const Heading = ({ children }: { children: ReactNode }) => (
+  <ListSubheader sx={{ lineHeight: '28px', bgcolor: 'transparent' }}>{children}</ListSubheader>
+);
