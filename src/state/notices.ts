@@ -7,19 +7,15 @@ export interface Notice {
   text: string;
 }
 
-/** Messages that belong to no field. Warnings and errors stay until dismissed, so that nobody misses why a recording stopped. */
+/** Messages that belong to no field. */
 export const useNotices = create<{ notices: Notice[] }>(() => ({ notices: [] }));
 
 let nextId = 1;
-/** Time to read what only says how things are. */
-const shownMs = 9000;
 
 export function notify(severity: Notice['severity'], text: string): void {
-  const id = nextId++;
   useNotices.setState(({ notices }) => ({
-    notices: [...notices.filter((notice) => notice.text !== text), { id, severity, text }],
+    notices: [...notices.filter((notice) => notice.text !== text), { id: nextId++, severity, text }],
   }));
-  if (severity === 'info' || severity === 'success') setTimeout(() => dismiss(id), shownMs);
 }
 
 export function dismiss(id: number): void {

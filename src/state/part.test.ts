@@ -1,8 +1,6 @@
-import 'fake-indexeddb/auto';
-import { findSpec } from '@/core/specs/spec';
-import { appendRecording } from '@/core/timeline/takes';
+import { openFresh, rate, record, stored, table } from './testing/fixture';
 import { sheetFramesOf, storeTimeline } from '@/core/timeline/timeline';
-import { createProject, loadProject, newPart, newProject } from '@/storage/projects';
+import { loadProject } from '@/storage/projects';
 import { useNotices } from './notices';
 import {
   addMark,
@@ -21,44 +19,6 @@ import {
 import { stetSelection, strikeSelection } from './editing';
 import { saved, useSaving } from './saving';
 import { closedSession, useSession } from './session';
-
-const rate = 48_000;
-
-async function openFresh() {
-  const spec = findSpec('Dry voice');
-  if (!spec) throw new Error('no spec');
-  const project = newProject('Test', spec, rate);
-  const part = newPart(project.id, 'One');
-  await createProject(project, [part]);
-  useSession.setState({ ...closedSession, status: 'open', project, parts: [part] });
-  await openPart(part);
-  return { project, part };
-}
-
-const record = (seconds: number) => {
-  const piece = {
-    kind: 'audio' as const,
-    source: crypto.randomUUID(),
-    channel: 0,
-    from: 0,
-    length: seconds * rate,
-    gainDb: 0,
-    struck: false,
-  };
-  edit('take 1', (timeline) => appendRecording(timeline, new Map([['track-1', [piece]]])));
-};
-
-/** What the sheet and the storage hold; both must always be the same once everything is saved. */
-async function stored(projectId: string) {
-  await saved();
-  const { timeline, historyAt } = usePart.getState();
-  const [part] = (await loadProject(projectId)).parts;
-  expect(part.timeline).toEqual(storeTimeline(timeline));
-  expect(part.historyAt).toBe(historyAt);
-  return part;
-}
-
-const { table } = { table: () => usePart.getState().timeline.tracks[0].table };
 
 beforeEach(() => useNotices.setState({ notices: [] }));
 afterEach(async () => {

@@ -1,9 +1,16 @@
 'use client';
 import Alert from '@mui/material/Alert';
 import Stack from '@mui/material/Stack';
-import { dismiss, useNotices } from '@/state/notices';
+import { useEffect } from 'react';
+import { dismiss, useNotices, type Notice } from '@/state/notices';
 
-/** Messages that belong to no field, newest last, until they are dismissed. */
+/** Time to read what only says how things are. */
+const shownMs = 9000;
+
+/**
+ * Messages that belong to no field, newest last. Warnings and errors stay until they are dismissed, so that nobody misses why a recording stopped;
+ * the others go by themselves.
+ */
 export function Notices() {
   const notices = useNotices((state) => state.notices);
   return (
@@ -12,17 +19,28 @@ export function Notices() {
       sx={{ position: 'fixed', right: 24, bottom: 96, zIndex: 1500, width: 440, maxWidth: '90vw' }}
       role="log"
     >
-      {notices.slice(-4).map(({ id, severity, text }) => (
-        <Alert
-          key={id}
-          severity={severity}
-          variant="outlined"
-          onClose={() => dismiss(id)}
-          sx={{ bgcolor: 'background.paper', boxShadow: 3 }}
-        >
-          {text}
-        </Alert>
+      {notices.slice(-4).map((notice) => (
+        <Message key={notice.id} notice={notice} />
       ))}
     </Stack>
+  );
+}
+
+function Message({ notice: { id, severity, text } }: { notice: Notice }) {
+  const passing = severity === 'info' || severity === 'success';
+  useEffect(() => {
+    if (!passing) return;
+    const timer = setTimeout(() => dismiss(id), shownMs);
+    return () => clearTimeout(timer);
+  }, [passing, id]);
+  return (
+    <Alert
+      severity={severity}
+      variant="outlined"
+      onClose={() => dismiss(id)}
+      sx={{ bgcolor: 'background.paper', boxShadow: 3 }}
+    >
+      {text}
+    </Alert>
   );
 }
