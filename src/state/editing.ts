@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import { secondsToFrames } from '@/core/base/units';
-import { insertTime, removeTime, stet, strike, type Range } from '@/core/timeline/edits';
+import { removeTime, stet, strike, type Range } from '@/core/timeline/edits';
 import * as joints from '@/core/timeline/joints';
 import { PieceTable, type FadeShape } from '@/core/timeline/pieces';
 import * as passages from '@/core/timeline/passages';
@@ -209,6 +209,13 @@ export function setJoinAtCaret(): void {
   edit('join', (timeline) => joints.setJoin(timeline, cut.to, frames, joinShape, focusedTracks()));
 }
 
+/** Takes back what was set at the join nearest the caret: its length and shape, or the split itself. */
+export function clearJoinAtCaret(): void {
+  const cut = nearestCut();
+  if (!cut || !edit('usual join', (timeline) => joints.clearJoin(timeline, cut.to)))
+    notify('info', 'Nothing was set by hand at the join nearest the caret.');
+}
+
 /** The cut nearest the caret, as the struck passage (or nothing) between two heard pieces. */
 export function nearestCut(): { from: number; to: number } | null {
   const { caret, timeline } = usePart.getState();
@@ -260,10 +267,4 @@ export async function setPause(seconds = useEditSettings.getState().pauseSeconds
   const frames = secondsToFrames(seconds, rateOfProject());
   if (edit(`pause of ${seconds} s`, (timeline) => setPauseLength(timeline, range, frames)))
     usePart.setState({ selection: null });
-}
-
-/** Opens a gap at the caret, for what is to be recorded or pasted later. */
-export function openGap(seconds: number): void {
-  const { caret } = usePart.getState();
-  edit('gap', (timeline) => insertTime(timeline, caret, secondsToFrames(seconds, rateOfProject())));
 }

@@ -1,3 +1,4 @@
+import { forgetFindings } from './finding';
 import { closeProject, openProject } from './projectActions';
 import { closeTransport } from './recording';
 
@@ -13,6 +14,6 @@ export function enterProject(id: string): Promise<void> {
 }
 
 export function leaveProject(): Promise<void> {
-  queue = queue.then(closeTransport).then(closeProject);
+  queue = queue.then(closeTransport).then(closeProject).then(forgetFindings);
   return queue;
 }

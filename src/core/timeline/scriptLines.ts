@@ -64,15 +64,6 @@ export function lineStates(
   );
 }
 
-/** The line that is read at a sheet frame; null before the first one. */
-export function lineAt(timeline: Timeline, frame: number): string | null {
-  return (
-    lineReadings(timeline)
-      .filter(({ from, to }) => from <= frame && frame < to)
-      .pop()?.line ?? null
-  );
-}
-
 /** Says that a line is read from a sheet frame on; a mark of the same line nearer than `near` frames is moved there. */
 export function placeLine(timeline: Timeline, line: string, at: number, near: number, id: string): Timeline {
   const others = timeline.marks.filter(

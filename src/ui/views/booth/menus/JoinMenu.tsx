@@ -45,6 +45,11 @@ export function JoinMenu({ disabled }: { disabled: boolean }) {
           disabled={!selected}
           onClick={close(() => editing.fadeSelection('fadeOut'))}
         />,
+        <Item
+          key="clear"
+          name="Take the split or join at the caret back"
+          onClick={close(editing.clearJoinAtCaret)}
+        />,
         <Heading key="h1">Shape of fades and joins</Heading>,
         ...fadeShapes.map((shape) => (
           <Item
