@@ -6,7 +6,6 @@ import {
   addMark,
   closePart,
   closeUpSelection,
-  edit,
   openPart,
   redo,
   renameMark,
@@ -18,7 +17,7 @@ import {
 } from './part';
 import { stetSelection, strikeSelection } from './editing';
 import { saved, useSaving } from './saving';
-import { closedSession, useSession } from './session';
+import { useSession } from './session';
 
 beforeEach(() => useNotices.setState({ notices: [] }));
 afterEach(async () => {
