@@ -2,7 +2,7 @@ import { secondsToFrames } from '@/core/base/units';
 import type { FindingKind } from '@/core/speech/findings';
 import { addMarks, strike } from '@/core/timeline/edits';
 import { changeGain } from '@/core/timeline/joints';
-import { patchTone, setPauseLength } from '@/core/timeline/roomEdits';
+import { fillGaps, patchTone, setPauseLength } from '@/core/timeline/roomEdits';
 import type { Timeline } from '@/core/timeline/timeline';
 import { newId } from '@/storage/projects';
 import { findingNames, openProposals, useFinding, type PlacedProposal, type Proposal } from './finding';
@@ -104,8 +104,9 @@ export function stepToProposal(direction: -1 | 1): void {
         : 'Nothing was looked for yet: “Look through the part” under Finds.',
     );
   }
-  const at = open.findIndex(({ proposal }) => proposal.id === get().current);
   const { caret } = usePart.getState();
+  // From the one that is shown, unless the user has gone elsewhere meanwhile.
+  const at = open.findIndex(({ proposal, range }) => proposal.id === get().current && range.from === caret);
   const ahead = open.findIndex(({ range }) => range.from > caret);
   const start = at >= 0 ? at + direction : direction > 0 ? ahead : ahead < 0 ? open.length - 1 : ahead - 1;
   goToProposal(open[(Math.max(start, direction > 0 ? 0 : -1) + open.length) % open.length]);
@@ -119,7 +120,7 @@ export async function hearProposal(): Promise<void> {
   if (!item) return stepToProposal(1);
   const chosen = withOwnEnds(item);
   const { timeline } = usePart.getState();
-  const after = change(timeline, chosen);
+  const after = fillGaps(change(timeline, chosen), toneLookup(usePart.getState().id));
   const reach = secondsToFrames(aroundSeconds, rateOfProject());
   const { table } = after.tracks[0];
   const from = table.sheetToHeard(Math.min(chosen.range.from, table.sheetFrames));

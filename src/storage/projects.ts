@@ -1,4 +1,5 @@
 import { ParolaError } from '@/core/base/errors';
+import { sourcesOfStep } from '@/core/timeline/history';
 import { emptyTimeline, sourcesOf, loadTimeline, storeTimeline } from '@/core/timeline/timeline';
 import type { Spec } from '@/core/specs/spec';
 import { allOf, database, write, type Transaction } from './database';
@@ -153,6 +154,10 @@ export async function deletePart(part: PartRecord): Promise<void> {
     await deletePartRecords(tx, part.id);
     const others = await tx.objectStore('parts').getAll();
     const used = new Set(others.flatMap((other) => [...sourcesOf(loadTimeline(other.timeline))]));
+    // Passages go from part to part: what undo brings back elsewhere stays as well.
+    for (const other of others)
+      for (const { step } of await tx.objectStore('history').getAll(allOf(other.id)))
+        for (const source of sourcesOfStep(step)) used.add(source);
     const sources = tx.objectStore('sources');
     for (const source of await sources.index('project').getAll(part.projectId)) {
       const alone = source.projectIds.length === 1 && source.partId === part.id;

@@ -1,4 +1,4 @@
-import type { Step } from '@/core/timeline/history';
+import { sourcesOfStep, type Step } from '@/core/timeline/history';
 import { loadTimeline, sourcesOf } from '@/core/timeline/timeline';
 import { allOf, write, type Transaction } from './database';
 import { deleteSource } from './sources';
@@ -23,13 +23,7 @@ export async function purgeDeleted(projectId: string): Promise<void> {
   });
 }
 
-const names = ({ difference: { tracks, staves } }: Step, source: string) =>
-  tracks.some(({ pieces }) =>
-    [...pieces.removed, ...pieces.added].some((piece) => piece.kind !== 'silence' && piece.source === source),
-  ) ||
-  [...(staves?.removed ?? []), ...(staves?.added ?? [])].some(({ pieces }) =>
-    pieces.some((piece) => piece.kind !== 'silence' && piece.source === source),
-  );
+const names = (step: Step, source: string) => sourcesOfStep(step).has(source);
 
 /** Drops applied steps up to the last that names the source, and steps that could be redone from the first that does. */
 async function forgetSteps(tx: Transaction, partId: string, source: string) {

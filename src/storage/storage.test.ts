@@ -349,3 +349,42 @@ describe('recovery in the other ways of recording', () => {
     await deleteProject(own.id);
   });
 });
+
+test('deleting a part keeps what other parts show, or can bring back', async () => {
+  const { project: created, part: first } = await project();
+  const other = newPart(created.id, 'Other');
+  await addPart(other);
+  const take = (id: string): SourceRecord => ({
+    id,
+    projectIds: [created.id],
+    partId: first.id,
+    trackId: 'track-1',
+    take: 1,
+    name: id,
+    rateHz: 48_000,
+    channels: 1,
+    state: 'kept',
+    frames: 10,
+    handleFrames: 0,
+    startedAt: 1,
+    overrunFrames: 0,
+    input: 'x',
+  });
+  for (const id of ['shown', 'undone', 'nowhere']) await createSource(take(id));
+  const recorded = (source: string) =>
+    new Map([
+      [
+        'track-1',
+        [{ kind: 'audio' as const, source, channel: 0, from: 0, length: 10, gainDb: 0, struck: false }],
+      ],
+    ]);
+  const empty = loadTimeline(other.timeline);
+  const undone = appendRecording(empty, recorded('undone'));
+  await saveStep(other.id, undone, 0, { label: 'paste', difference: difference(empty, undone) });
+  const shown = appendRecording(empty, recorded('shown'));
+  await saveStep(other.id, shown, 1, { label: 'other', difference: difference(undone, shown) });
+  await deletePart(first);
+  const left = (await sourcesOfProject(created.id)).map(({ id }) => id);
+  expect(left).toEqual(expect.arrayContaining(['shown', 'undone']));
+  expect(left).not.toContain('nowhere');
+});

@@ -33,6 +33,15 @@ export interface Step {
   readonly difference: Difference;
 }
 
+/** Every source whose audio a step takes away or brings back. */
+export function sourcesOfStep({ difference: { tracks, staves } }: Step): Set<string> {
+  const pieces = [
+    ...tracks.flatMap((track) => [...track.pieces.removed, ...track.pieces.added]),
+    ...[...(staves?.removed ?? []), ...(staves?.added ?? [])].flatMap((stave) => stave.pieces),
+  ];
+  return new Set(pieces.flatMap((piece) => (piece.kind === 'silence' ? [] : [piece.source])));
+}
+
 function splice<T>(
   before: readonly T[],
   after: readonly T[],
