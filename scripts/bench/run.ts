@@ -1,53 +1,73 @@
 /**
  * Measures speed against a reference in the same run and writes docs/benchmarks.md. Figures are medians; what counts are the
- * ratios. `npm run bench -- kills 10` or `-- placements 100` runs only that, that often.
+ * ratios. `npm run bench -- kills 30` measures only that, that often, and writes only its section; `-- rereadings fit` fits the weights
+ * of the search for re-readings and prints them.
  */
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { benchCore } from './core';
 import { benchBrowser } from './browser';
 import { benchKills } from './kills';
 import { benchLarge } from './large';
 import { benchPlacements } from './placements';
-import type { Row } from './row';
 import { benchRereadings, fitRereadings } from './rereadings';
+import type { Row } from './row';
+
+const report = 'docs/benchmarks.md';
+
+interface Section {
+  title: string;
+  run: (count: number) => Promise<Row[]>;
+  count: number;
+}
+
+const sections: Record<string, Section> = {
+  core: { title: 'Core, in Node', run: benchCore, count: 1 },
+  browser: { title: 'In Chromium', run: benchBrowser, count: 1 },
+  rereadings: { title: 'Finding re-readings', run: benchRereadings, count: 1 },
+  large: { title: 'Long parts', run: benchLarge, count: 1 },
+  kills: { title: 'Killed while recording', run: benchKills, count: 10 },
+  placements: { title: 'Where punches land', run: benchPlacements, count: 100 },
+};
+
+const head = () => {
+  const machine = `${cpus()[0].model.trim()}, ${cpus().length} cores, Node ${process.version}`;
+  return `# Benchmarks\n\nWritten by \`npm run bench\`: ${machine}. Medians; the machine is shared, so the ratios count.\n`;
+};
+
+/** Puts a section into the report, in the place of its older figures. */
+function write(title: string, rows: readonly Row[]) {
+  const table = [
+    `## ${title}`,
+    '',
+    `Measured on ${new Date().toISOString().slice(0, 10)}.`,
+    '',
+    '| what | measured | wanted |',
+    '| --- | --- | --- |',
+    ...rows.map((row) => `| ${row.join(' | ')} |`),
+    '',
+  ].join('\n');
+  console.log(table);
+  const old = existsSync(report)
+    ? readFileSync(report, 'utf8')
+        .split(/^(?=## )/m)
+        .slice(1)
+    : [];
+  const kept = new Map(
+    old.map((section) => [/^## (.*)$/m.exec(section)?.[1] ?? '', section.trimEnd() + '\n']),
+  );
+  kept.set(title, table);
+  const order = Object.values(sections).flatMap((section) => kept.get(section.title) ?? []);
+  writeFileSync(report, [head(), ...order].join('\n'));
+}
 
 async function main() {
   const [only, count] = process.argv.slice(2);
   mkdirSync('.cache', { recursive: true });
   if (only === 'rereadings' && count === 'fit') return fitRereadings();
-  const alone = {
-    kills: benchKills,
-    placements: benchPlacements,
-    rereadings: benchRereadings,
-    large: benchLarge,
-  }[only];
-  if (alone) {
-    for (const row of await alone(Number(count ?? 10))) console.log(row.join(' | '));
-    return process.exit(0);
-  }
-  const sections: [string, Row[]][] = [
-    ['Core, in Node', await benchCore()],
-    ['In Chromium', await benchBrowser()],
-    ['Finding re-readings', await benchRereadings()],
-    ['Long parts', await benchLarge()],
-    ['Killed while recording', await benchKills(10)],
-    ['Where punches land', await benchPlacements(100)],
-  ];
-  const tables = sections.map(([title, rows]) =>
-    [
-      `## ${title}`,
-      '',
-      '| what | measured | wanted |',
-      '| --- | --- | --- |',
-      ...rows.map((row) => `| ${row.join(' | ')} |`),
-      '',
-    ].join('\n'),
-  );
-  const machine = `${cpus()[0].model.trim()}, ${cpus().length} cores, Node ${process.version}`;
-  const head = `# Benchmarks\n\nWritten by \`npm run bench\` on ${new Date().toISOString().slice(0, 10)}: ${machine}. Medians; the machine is shared, so the ratios count.\n`;
-  writeFileSync('docs/benchmarks.md', `${head}\n${tables.join('\n')}`);
-  console.log(tables.join('\n'));
+  const chosen = only ? [sections[only]] : Object.values(sections);
+  if (chosen.some((section) => !section)) throw new Error(`One of: ${Object.keys(sections).join(', ')}`);
+  for (const section of chosen) write(section.title, await section.run(Number(count ?? section.count)));
   process.exit(0);
 }
 

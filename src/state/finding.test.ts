@@ -13,7 +13,7 @@ import { acceptAll, acceptProposal, refuseProposal, stepToProposal } from './pro
 import { layOutChosen, readingGroups } from './readings';
 import { findTone, patchTone, showTone, toneNow } from './room';
 import { saved } from './saving';
-import { useSession } from './session';
+import { rememberSource, useSession } from './session';
 
 /** The worker's own code, in this process. */
 jest.mock('./jobs', () => {
@@ -236,4 +236,20 @@ test('of a line that was read twice one reading stays, with the spacing that is 
     0.2 * rate,
   );
   expect(now.heardFrames).toBeLessThan(audio.length - line.length * 0.8);
+});
+
+test('the silence of a sound check is room tone where the part has none of its own, at the level that was measured', async () => {
+  await openFresh();
+  const tone = await recordAudio(stair.slice(0, 4 * rate));
+  rememberSource({ ...tone, role: 'tone', levelDbfs: -63.5, startedAt: 2 });
+  expect(toneNow()).toMatchObject({
+    source: tone.id,
+    levelDbfs: -63.5,
+    origin: 'check',
+    start: rate / 2,
+    end: 3.5 * rate,
+  });
+  // Without a level nothing is said about it.
+  rememberSource({ ...tone, role: 'tone', startedAt: 3 });
+  expect(toneNow()).toBeNull();
 });

@@ -120,7 +120,8 @@ export async function runSoundCheck(): Promise<void> {
     });
     if (mine !== run) return await discard(recorded, true);
     const tone = stretchOf('silent');
-    await finishSource(tone.source, { state: 'kept', frames: tone.frames });
+    const levelDbfs = Number.isFinite(result.roomDbfs) ? result.roomDbfs : undefined;
+    await finishSource(tone.source, { state: 'kept', frames: tone.frames, levelDbfs });
     const { earlier } = get();
     const record: SoundCheckRecord = {
       id: newId(),
@@ -142,7 +143,7 @@ export async function runSoundCheck(): Promise<void> {
   }
 }
 
-function rememberTone(id: string, frames: number, { projectId, at, input }: SoundCheckRecord) {
+function rememberTone(id: string, frames: number, { projectId, at, input, result }: SoundCheckRecord) {
   rememberSource({
     id,
     projectIds: [projectId],
@@ -159,6 +160,7 @@ function rememberTone(id: string, frames: number, { projectId, at, input }: Soun
     overrunFrames: 0,
     input,
     role: 'tone',
+    levelDbfs: Number.isFinite(result.roomDbfs) ? result.roomDbfs : undefined,
   });
 }
 

@@ -7,23 +7,18 @@ export type { ToneChoice } from '@/core/timeline/roomEdits';
 /** Kept away from the ends of a sound check's silence: the reader has just sat down. */
 const checkEdgeSeconds = 0.5;
 
-/** A sound check's silence as room tone, the latest one; null where none was made. */
+/** A sound check's silence as room tone, the latest one whose level is known; null where there is none, or it was digital silence. */
 function checkTone(): ToneChoice | null {
   const { sources } = useSession.getState();
   const tones = [...sources.values()].filter(({ role, deleted }) => role === 'tone' && !deleted);
-  const latest = tones.sort((a, b) => b.startedAt - a.startedAt)[0];
-  if (!latest) return null;
+  const latest = tones
+    .sort((a, b) => b.startedAt - a.startedAt)
+    .find(({ levelDbfs }) => levelDbfs !== undefined);
+  if (latest?.levelDbfs === undefined) return null;
   const edge = Math.round(checkEdgeSeconds * latest.rateHz);
   if (latest.frames < 4 * edge) return null;
-  const levelDbfs = latest.summary?.loudnessLufs ?? -60;
-  return {
-    source: latest.id,
-    channel: 0,
-    start: edge,
-    end: latest.frames - edge,
-    levelDbfs,
-    origin: 'check',
-  };
+  const { id: source, levelDbfs } = latest;
+  return { source, channel: 0, start: edge, end: latest.frames - edge, levelDbfs, origin: 'check' };
 }
 
 /** The room tone of a track of a part: the one that is kept with it, else the latest sound check's. */

@@ -125,6 +125,8 @@ export interface SourceRecord {
   input: string;
   /** `take` when missing; `tone` and `check` are recordings of a sound check and stand in no part. */
   role?: 'take' | 'tone' | 'check';
+  /** Of room tone: its level, RMS in dBFS. */
+  levelDbfs?: number;
   /** Where it goes on the sheet; at the end when missing. */
   placement?: Placement;
   /** The tracks its channels were recorded for, in the order of the channels; `[trackId]` when missing. */

@@ -142,6 +142,7 @@ const sourceSchema = object({
   overrunFrames: frames(),
   input: string().defined(),
   role: string().oneOf(['take', 'tone', 'check']).optional(),
+  levelDbfs: number().optional(),
   note: string().optional(),
   circled: boolean().optional(),
   summary: object({

@@ -1,15 +1,19 @@
 import { powerToDb } from '../base/units';
 
-/** Levels of hops of `hop` samples in dBFS RMS, −120 at the least. */
-export function hopLevels(samples: Float32Array, hop: number): Float32Array {
-  const levels = new Float32Array(Math.floor(samples.length / hop));
-  for (let i = 0; i < levels.length; i++) {
+/** Mean squares of hops of `hop` samples; what is left over at the end does not count. */
+export function hopPowers(samples: Float32Array, hop: number): Float64Array {
+  const powers = new Float64Array(Math.floor(samples.length / hop));
+  for (let i = 0; i < powers.length; i++) {
     let sum = 0;
     for (let k = i * hop; k < (i + 1) * hop; k++) sum += samples[k] * samples[k];
-    levels[i] = powerToDb(Math.max(sum / hop, 1e-12));
+    powers[i] = sum / hop;
   }
-  return levels;
+  return powers;
 }
+
+/** Levels of hops of `hop` samples in dBFS RMS, −120 at the least. */
+export const hopLevels = (samples: Float32Array, hop: number): Float32Array =>
+  Float32Array.from(hopPowers(samples, hop), (power) => powerToDb(Math.max(power, 1e-12)));
 
 /** A percentile, 0 to 1, by nearest rank; −120 of nothing. */
 export function percentile(values: Float32Array, share: number): number {

@@ -30,6 +30,8 @@ const longestMatchFrames = 12 * perSecond;
 const comparedRms = 0.1;
 
 const softestShare = 0.12;
+/** A reading that is given up began after a pause, seconds; gaps inside words are shorter. */
+const shortestPauseBefore = 0.2;
 
 /** What tells a re-reading from words that happen to be alike. */
 export interface Evidence {
@@ -111,6 +113,7 @@ export function rereadingCandidates(
   const found: (Candidate & { cost: number })[] = [];
   speech.forEach((stretch, index) => {
     const a = onsets[index];
+    if (pauseBefore(index) < shortestPauseBefore) return;
     if (count(active, a, a + templateFrames) < leastSpeech * templateFrames) return;
     if (!isLoud(samples, a, gain)) return;
     const last = Math.min(frames, a + templateFrames + searchFrames);

@@ -1,5 +1,6 @@
 import { Biquad, highPass, lowPass } from '../dsp/biquad';
 import { powerToDb } from '../base/units';
+import { hopPowers } from './levels';
 
 /** A stretch of speech, in frames: [from, to). */
 export interface Speech {
@@ -34,7 +35,7 @@ const bands = [
 export function findSpeech(samples: Float32Array, rateHz: number): Speech[] {
   const hop = Math.round(rateHz * hopSeconds);
   const filtered = bands.map(({ low, high }) => bandPass(samples, low, high, rateHz));
-  const levels = filtered.map((band) => hopLevels(band, hop));
+  const levels = filtered.map((band) => smoothLevels(band, hop));
   const floors = levels.map((level) => runningFloor(level, Math.round(floorSeconds / hopSeconds)));
   const hops = levels[0].length;
   const score = new Float32Array(hops);
@@ -60,21 +61,13 @@ function bandPass(samples: Float32Array, low: number, high: number, rateHz: numb
 }
 
 /** Levels of hops in dB, each smoothed with its neighbours. */
-function hopLevels(samples: Float32Array, hop: number): Float32Array {
-  const count = Math.floor(samples.length / hop);
-  const powers = new Float64Array(count);
-  for (let i = 0; i < count; i++) {
-    let sum = 0;
-    for (let k = i * hop; k < (i + 1) * hop; k++) sum += samples[k] * samples[k];
-    powers[i] = sum / hop;
-  }
-  const levels = new Float32Array(count);
-  for (let i = 0; i < count; i++) {
-    const before = powers[Math.max(0, i - 1)];
-    const after = powers[Math.min(count - 1, i + 1)];
-    levels[i] = powerToDb(Math.max((before + powers[i] + after) / 3, 1e-12));
-  }
-  return levels;
+function smoothLevels(samples: Float32Array, hop: number): Float32Array {
+  const powers = hopPowers(samples, hop);
+  const last = powers.length - 1;
+  return Float32Array.from(powers, (power, i) => {
+    const sum = powers[Math.max(0, i - 1)] + power + powers[Math.min(last, i + 1)];
+    return powerToDb(Math.max(sum / 3, 1e-12));
+  });
 }
 
 /** The 10th percentile of the hops within `reach` of each hop, computed every second and held between. */
@@ -154,7 +147,7 @@ const shortestBreathSeconds = 0.16;
  */
 export function withoutBreaths(samples: Float32Array, speech: readonly Speech[], rateHz: number): Speech[] {
   const hop = Math.round(rateHz * 0.01);
-  const levels = speech.map(({ from, to }) => hopPowers(samples, from, to, hop));
+  const levels = speech.map(({ from, to }) => hopPowers(samples.subarray(from, to), hop));
   const loud = levels.flatMap((powers) => [...powers]).sort((a, b) => a - b);
   if (loud.length === 0) return [];
   const limit = loud[Math.floor(loud.length * 0.75)] * 10 ** (-breathUnderDb / 10);
@@ -166,14 +159,4 @@ export function withoutBreaths(samples: Float32Array, speech: readonly Speech[],
     if (first * 0.01 < shortestBreathSeconds) return [{ from, to }];
     return [{ from: from + first * hop, to }];
   });
-}
-
-function hopPowers(samples: Float32Array, from: number, to: number, hop: number): Float64Array {
-  const powers = new Float64Array(Math.floor((to - from) / hop));
-  for (let i = 0; i < powers.length; i++) {
-    let sum = 0;
-    for (let k = from + i * hop; k < from + (i + 1) * hop; k++) sum += samples[k] * samples[k];
-    powers[i] = sum / hop;
-  }
-  return powers;
 }
