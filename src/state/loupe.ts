@@ -1,18 +1,16 @@
 import { PieceTable } from '@/core/timeline/pieces';
 import { render } from '@/core/timeline/render';
+import type { Timeline } from '@/core/timeline/timeline';
 import { BlockReader } from '@/storage/blockReader';
-import { edit, usePart } from './part';
+import { edit } from './part';
 import { focusedTracks } from './staveFocus';
 import { sourceList, useSession } from './session';
 import { moveJoint, moveStrike, setJoin } from '@/core/timeline/joints';
 import type { FadeShape } from '@/core/timeline/pieces';
 
-/** The track the loupe shows: the focused one, else the first. */
-export function loupeTable(): PieceTable {
-  const { tracks } = usePart.getState().timeline;
-  const only = focusedTracks();
-  return (tracks.find(({ id }) => only?.has(id)) ?? tracks[0]).table;
-}
+/** The table of the track the loupe shows: the focused one, else the first. */
+export const loupeTable = ({ tracks }: Timeline, focus: string | null): PieceTable =>
+  (tracks.find(({ id }) => id === focus) ?? tracks[0]).table;
 
 export const sourceFrames = (id: string) => useSession.getState().sources.get(id)?.frames ?? 0;
 

@@ -2,7 +2,7 @@ import type { JoinLengths } from '@/core/timeline/joins';
 import { heardPieces, risingGain, fallingGain, type Ramp, type SourceLengths } from '@/core/timeline/joins';
 import type { PieceTable } from '@/core/timeline/pieces';
 import type { InkPalette } from '../theme/palette';
-import { labelFont, line } from './pen';
+import { line } from './pen';
 
 export interface LoupePicture {
   width: number;
@@ -152,6 +152,4 @@ function ramp(
     );
   }
   context.stroke();
-  context.fillStyle = picture.page.faintInk;
-  context.font = labelFont;
 }

@@ -54,10 +54,7 @@ export function Loupe() {
   const frames = Math.round(seconds * rateHz);
   const from = caret - Math.floor(frames / 2);
   const framesPerPixel = frames / Math.max(1, size.width);
-  const table = useMemo(
-    () => (timeline && focus !== undefined ? loupeTable() : loupeTable()),
-    [timeline, focus],
-  );
+  const table = useMemo(() => loupeTable(timeline, focus), [timeline, focus]);
   const cuts = useMemo(() => cutsOf(table), [table]);
 
   useEffect(() => spectra.onLoaded(() => setLoads((count) => count + 1)), []);
