@@ -6,7 +6,7 @@ import type { Page } from 'playwright-core';
 import { decode, probe } from './support/audio';
 import { download, goTo, openApp, openDemo, saved, type App } from './support/app';
 import { baseUrl } from './support/server';
-import { findSpec } from '@/core/specs/spec';
+import { findSpec } from '@/core/specs/builtIn';
 import { proofFile } from '@/node/proofFile';
 
 const folder = mkdtempSync(path.join(tmpdir(), 'parola-files-'));

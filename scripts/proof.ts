@@ -1,6 +1,6 @@
 /** npm run proof -- FILE… --spec NAME [--json]. Exit code 0: all pass, 1: faults, 2: something could not be read. */
 import { parseArgs } from 'node:util';
-import { builtInSpecs, findSpec } from '@/core/specs/spec';
+import { builtInSpecs, findSpec } from '@/core/specs/builtIn';
 import { tryProofFile, type FileError, type FileProof } from '@/node/proofFile';
 
 const usage = `npm run proof -- FILE… --spec NAME [--json]\nSpecs: ${builtInSpecs.map((spec) => spec.name).join(', ')}`;

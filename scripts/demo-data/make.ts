@@ -2,6 +2,7 @@
  * Makes public/demo: the readings of the demo and of the practice reader as MP3, their text and what is struck in demo.json, and where the
  * flubs, claps and re-readings are in truth.csv. Needs Debian's festival, festvox-us-slt-hts, flite and sox; the result is committed.
  */
+import { plainFormat, type FileFormat } from '@/core/specs/fileFormat';
 import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { seededRandom } from '@/core/base/random';
 import { dbToAmplitude } from '@/core/base/units';
@@ -103,13 +104,7 @@ function softCeiling(value: number, ceiling: number): number {
 
 async function writeMp3(name: string, audio: Float32Array) {
   const target = new MemoryTarget();
-  const format = {
-    container: 'mp3' as const,
-    encoding: 'pcm16' as const,
-    dither: false,
-    bitRateKbps,
-    rateHz,
-  };
+  const format: FileFormat = { ...plainFormat, container: 'mp3', encoding: 'pcm16', bitRateKbps, rateHz };
   async function* chunks() {
     yield audio;
   }

@@ -5,7 +5,8 @@ import { LevelColumnReader } from './loudness/levels';
 import { Meter } from './loudness/measure';
 import { findPauses } from './speech/pauses';
 import { describeSpec } from './specs/describe';
-import { builtInSpecs, findSpec, specSchema, type Spec } from './specs/spec';
+import { builtInSpecs, findSpec } from './specs/builtIn';
+import { specSchema, type Spec } from './specs/spec';
 import { judge, passes } from './specs/verdicts';
 import { concat, noise } from './testing/signals';
 
@@ -79,8 +80,8 @@ describe('specifications', () => {
       await expect(specSchema.validate(spec, { strict: true })).resolves.toEqual(spec);
     expect(findSpec('audiobook-RETAIL')?.name).toBe('Audiobook retail');
     expect(findSpec('none such')).toBeUndefined();
-    expect(describeSpec(builtInSpecs[2])).toBe(
-      'Loudness −23.5 to −22.5 LUFS; True peak at most −1.0 dBTP; WAV · 24-bit · 48 kHz · mono.',
+    expect(describeSpec(builtInSpecs[3])).toBe(
+      'Loudness −23.5 to −22.5 LUFS; True peak at most −1.0 dBTP; Broadcast WAV · 24-bit · 48 kHz · mono.',
     );
   });
 

@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
-import { findSpec } from '@/core/specs/spec';
+import { findSpec } from '@/core/specs/builtIn';
 import { add, concat, noise, scratchFolder, sine, writeWav } from '@/core/testing/signals';
 import { proofFile, tryProofFile, type FileProof } from './proofFile';
 

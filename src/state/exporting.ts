@@ -1,7 +1,7 @@
 import { partFileName, safeName } from '@/core/formats/fileNames';
 import { predictBytes } from '@/core/formats/soundFile';
-import type { FileFormat } from '@/core/specs/spec';
-import { storedSounds } from '@/core/timeline/sounding';
+import { plainFormat, type FileFormat } from '@/core/specs/fileFormat';
+import { storeSounding } from '@/core/timeline/sounding';
 import { loadTimeline, type Timeline } from '@/core/timeline/timeline';
 import type { ExportItem } from '@/workers/exportJobs';
 import { exportClient, handOver, runShown } from './jobs';
@@ -41,7 +41,7 @@ export function planExport(
     const suffix = scope === 'selection' ? { ...name, part: `${part.name} passage` } : name;
     const item: ExportItem = {
       fileName: partFileName(suffix, format.container),
-      tracks: storedSounds(timeline),
+      sounding: storeSounding(timeline),
       range,
     };
     return [item];
@@ -81,11 +81,9 @@ export async function saveSelection(): Promise<void> {
   const { project } = useSession.getState();
   if (!project) return;
   const format: FileFormat = {
-    container: 'wav',
+    ...plainFormat,
     encoding: 'float32',
     rateHz: project.rateHz as FileFormat['rateHz'],
-    dither: false,
-    bitRateKbps: project.spec.file.bitRateKbps,
   };
   await exportNow('selection', format);
 }

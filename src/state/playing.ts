@@ -2,7 +2,8 @@ import { playAt } from '@/audio/cue';
 import { Player } from '@/audio/player';
 import { dbToAmplitude } from '@/core/base/units';
 import { PieceTable } from '@/core/timeline/pieces';
-import { mixSides, type SoundingTrack } from '@/core/timeline/render';
+import { PartRenderer, type Sounding } from '@/core/timeline/output';
+import type { SoundingTrack } from '@/core/timeline/render';
 import { heardFramesOf, type Timeline } from '@/core/timeline/timeline';
 import { BlockReader } from '@/storage/blockReader';
 import { recordedOf } from '@/storage/sources';
@@ -19,12 +20,11 @@ const get = useTransport.getState;
 let playedFrom = 0;
 let returning = false;
 
-/** Renders heard frames of tracks for playing, at a gain. */
-function renderer(tracks: readonly SoundingTrack[], gain = 1) {
-  const reader = new BlockReader(sourceList());
-  const settings = joinLengths();
+/** Renders heard frames for playing, at a gain. */
+function renderer(sounding: Sounding, gain = 1) {
+  const part = new PartRenderer(sounding, rateOfProject(), new BlockReader(sourceList()), joinLengths());
   return async (from: number, frames: number) => {
-    const channels = await mixSides(tracks, from, frames, reader, settings);
+    const channels = await part.sides(from, frames);
     if (gain !== 1) for (const samples of channels) for (let i = 0; i < frames; i++) samples[i] *= gain;
     return channels;
   };
@@ -32,11 +32,11 @@ function renderer(tracks: readonly SoundingTrack[], gain = 1) {
 
 /** Heard audio of the open part, as it is played. */
 export const renderPart = (from: number, frames: number) =>
-  renderer(usePart.getState().timeline.tracks)(from, frames);
+  renderer(usePart.getState().timeline)(from, frames);
 
 /** How something is heard: the sheet from the caret on, a stretch of it while the caret stays, or something apart from it. */
 interface Listening {
-  tracks: readonly SoundingTrack[];
+  sounding: Sounding;
   /** Heard frames of those tracks. */
   range: { from: number; to: number };
   /** The caret goes where playing ends. */
@@ -57,7 +57,7 @@ export async function play(): Promise<void> {
   const from = heard >= table.heardFrames ? 0 : heard;
   playedFrom = caret;
   await listen({
-    tracks: timeline.tracks,
+    sounding: timeline,
     range: { from, to: table.heardFrames },
     caretMoves: true,
     onSheet: true,
@@ -80,7 +80,7 @@ export async function playTracks(
   range: { from: number; to: number },
 ): Promise<void> {
   if (get().mode === 'playing') endPlaying();
-  if (get().mode === 'idle') await listen({ tracks, range });
+  if (get().mode === 'idle') await listen({ sounding: { tracks }, range });
 }
 
 async function playStretch(timeline: Timeline, range: { from: number; to: number }, onSheet: boolean) {
@@ -89,15 +89,15 @@ async function playStretch(timeline: Timeline, range: { from: number; to: number
   const { table } = timeline.tracks[0];
   const heard = { from: table.sheetToHeard(range.from), to: table.sheetToHeard(range.to) };
   if (heard.to <= heard.from) return;
-  await listen({ tracks: timeline.tracks, range: heard, onSheet, loop: useView.getState().loop });
+  await listen({ sounding: timeline, range: heard, onSheet, loop: useView.getState().loop });
 }
 
-async function listen({ tracks, range, take, gainDb = 0, loop, ...how }: Listening) {
+async function listen({ sounding, range, take, gainDb = 0, loop, ...how }: Listening) {
   set({ mode: 'playing', playingTake: take ?? null });
   try {
     const { context, bus } = await startEngine(rateOfProject());
     const options = { loop, speed: useView.getState().speed };
-    const rendered = renderer(tracks, dbToAmplitude(gainDb));
+    const rendered = renderer(sounding, dbToAmplitude(gainDb));
     const player = new Player(context, range, rendered, notifyError, bus, options);
     playback.player = player;
     playback.caretMoves = how.caretMoves ?? false;
@@ -142,7 +142,7 @@ export async function playTake(take: SourceRecord, fromFrame = 0, gainDb = 0): P
   if (get().mode !== 'idle') return;
   const tracks = tracksOfTake(take);
   const to = tracks[0].table.heardFrames;
-  await listen({ tracks, range: { from: Math.min(fromFrame, to), to }, take: take.id, gainDb });
+  await listen({ sounding: { tracks }, range: { from: Math.min(fromFrame, to), to }, take: take.id, gainDb });
 }
 
 /** How far a take that is listened to has come, in frames; null when none is. */

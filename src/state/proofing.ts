@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import { toParolaError } from '@/core/base/errors';
 import type { Measurement } from '@/core/loudness/measure';
-import { storedSounds } from '@/core/timeline/sounding';
+import { storeSounding } from '@/core/timeline/sounding';
 import { loadTimeline } from '@/core/timeline/timeline';
 import { proofClient } from './jobs';
 import { notifyError } from './notices';
@@ -43,7 +43,7 @@ export async function measureParts(): Promise<void> {
       const measurement = await proofClient.run(
         'measure',
         {
-          tracks: storedSounds(timeline),
+          sounding: storeSounding(timeline),
           sources: sourceList().map(({ id, frames }) => ({ id, frames })),
           rateHz: project.rateHz,
           joins: joinLengths(),

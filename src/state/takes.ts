@@ -3,7 +3,7 @@ import { safeName } from '@/core/formats/fileNames';
 import { PieceTable } from '@/core/timeline/pieces';
 import { hearTake, insertRecording, stackAt } from '@/core/timeline/takes';
 import { sourcesOf, type TakePlace } from '@/core/timeline/timeline';
-import type { FileFormat } from '@/core/specs/spec';
+import type { FileFormat } from '@/core/specs/fileFormat';
 import { recordedOf, finishSource } from '@/storage/sources';
 import type { SourceRecord } from '@/storage/schema';
 import { writeItems } from './exporting';
@@ -170,7 +170,7 @@ export async function exportTakes(
       const scale = format.rateHz / project.rateHz;
       return {
         fileName: `${safeName(project.name)}_${safeName(part)}_${safeName(take.name)}${side}.${format.container}`,
-        tracks: [{ pieces: PieceTable.of(pieces).pieces }],
+        sounding: { tracks: [{ pieces: PieceTable.of(pieces).pieces }] },
         range: { from: 0, to: length },
         broadcast:
           withPosition && format.container === 'wav'

@@ -1,7 +1,7 @@
 import { ParolaError } from '@/core/base/errors';
 import { sourcesOfStep } from '@/core/timeline/history';
 import { emptyTimeline, sourcesOf, loadTimeline, storeTimeline } from '@/core/timeline/timeline';
-import type { Spec } from '@/core/specs/spec';
+import { upgradeSpec, type Spec } from '@/core/specs/spec';
 import { allOf, database, write, type Transaction } from './database';
 import type { PartRecord, ProjectRecord, ScriptLine } from './schema';
 import { deleteSource } from './sources';
@@ -50,13 +50,16 @@ export function newProject(name: string, spec: Spec, rateHz: number): ProjectRec
   };
 }
 
+/** A project as stored by an earlier version, with what its spec lacks. */
+const upgraded = (project: ProjectRecord): ProjectRecord => ({ ...project, spec: upgradeSpec(project.spec) });
+
 export async function listProjects(): Promise<ProjectSummary[]> {
   const db = await database();
   const [projects, parts] = await Promise.all([db.getAll('projects'), db.getAll('parts')]);
   const summaries = projects.map((project) => {
     const own = parts.filter((part) => part.projectId === project.id);
     const frames = own.reduce((sum, part) => sum + part.heardFrames, 0);
-    return { project, parts: own.length, heardSeconds: frames / project.rateHz };
+    return { project: upgraded(project), parts: own.length, heardSeconds: frames / project.rateHz };
   });
   return summaries.sort((a, b) => b.project.openedAt - a.project.openedAt);
 }
@@ -74,7 +77,7 @@ export async function loadProject(id: string): Promise<{ project: ProjectRecord;
   const project = await db.get('projects', id);
   if (!project) throw new ParolaError('not-found', 'This project is not on this machine any more.');
   const parts = new Map((await db.getAllFromIndex('parts', 'project', id)).map((part) => [part.id, part]));
-  return { project, parts: project.partIds.flatMap((partId) => parts.get(partId) ?? []) };
+  return { project: upgraded(project), parts: project.partIds.flatMap((partId) => parts.get(partId) ?? []) };
 }
 
 /** Changes a project's own fields. Throws `not-found` when it has been deleted meanwhile. */
@@ -83,7 +86,7 @@ export async function updateProject(id: string, changes: Partial<ProjectRecord>)
     const store = tx.objectStore('projects');
     const project = await store.get(id);
     if (!project) throw new ParolaError('not-found', 'This project is not on this machine any more.');
-    const updated = { ...project, ...changes };
+    const updated = upgraded({ ...project, ...changes });
     await store.put(updated);
     return updated;
   });

@@ -1,6 +1,6 @@
 import 'fake-indexeddb/auto';
 import { blockFrames } from '@/core/base/audio';
-import { findSpec } from '@/core/specs/spec';
+import { findSpec } from '@/core/specs/builtIn';
 import { firstDifference, noise } from '@/core/testing/signals';
 import { addMark } from '@/core/timeline/edits';
 import { appendRecording, hearTake, overlay } from '@/core/timeline/takes';

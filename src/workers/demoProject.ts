@@ -1,6 +1,6 @@
 import { decodeMp3 } from '@/core/formats/mp3Decoder';
 import { splitIntoLines } from '@/core/base/text';
-import { findSpec } from '@/core/specs/spec';
+import { findSpec } from '@/core/specs/builtIn';
 import { addMark, strike } from '@/core/timeline/edits';
 import type { Piece } from '@/core/timeline/pieces';
 import {

@@ -1,8 +1,8 @@
 import { ZipWriter } from '@zip.js/zip.js';
 import { cancelled } from '@/core/base/errors';
 import { writeSoundFile } from '@/core/formats/soundFile';
-import { renderMono } from '@/core/timeline/render';
-import { soundingTrack } from '@/core/timeline/sounding';
+import { PartRenderer } from '@/core/timeline/output';
+import { loadSounding } from '@/core/timeline/sounding';
 import { BlockReader } from '@/storage/blockReader';
 import type { ExportInput, ExportItem, WrittenFile } from './exportJobs';
 import { createMp3Encoder } from '@/core/formats/mp3Encoder';
@@ -40,19 +40,18 @@ export async function exportFiles(input: ExportInput, context: JobContext): Prom
 }
 
 async function writeOne(
-  { tracks, range, broadcast }: ExportItem,
+  { sounding, range, broadcast }: ExportItem,
   { sources, rateHz, joins, format }: ExportInput,
   progress: (frames: number) => void,
   signal: AbortSignal,
 ): Promise<{ file: File; path: string }> {
-  const sounding = tracks.map(soundingTrack);
-  const rendered = renderMono(sounding, range, chunkSeconds * rateHz, new BlockReader(sources), joins);
+  const part = new PartRenderer(loadSounding(sounding), rateHz, new BlockReader(sources), joins);
   async function* watched() {
     let done = 0;
-    for await (const chunk of rendered) {
+    for await (const audio of part.stream(range, chunkSeconds * rateHz, 1)) {
       if (signal.aborted) throw cancelled();
-      yield chunk;
-      progress((done += chunk.length));
+      yield audio[0];
+      progress((done += audio[0].length));
     }
   }
   const target = await ScratchFile.create();

@@ -1,13 +1,13 @@
-import type { FileFormat } from '@/core/specs/spec';
+import type { FileFormat } from '@/core/specs/fileFormat';
 import type { BroadcastInfo } from '@/core/formats/bext';
 import type { JoinLengths } from '@/core/timeline/joins';
-import type { StoredSound } from '@/core/timeline/sounding';
+import type { StoredSounding } from '@/core/timeline/sounding';
 import type { SourceRecord } from '@/storage/schema';
 
-/** One file to write: heard range [from, to) of the tracks, summed to mono. */
+/** One file to write: heard range [from, to) of a part. */
 export interface ExportItem {
   fileName: string;
-  tracks: StoredSound[];
+  sounding: StoredSounding;
   range: { from: number; to: number };
   /** Where the file belongs in time, for a Broadcast WAV; missing for a plain file. */
   broadcast?: BroadcastInfo;

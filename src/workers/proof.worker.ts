@@ -1,7 +1,7 @@
 import { cancelled } from '@/core/base/errors';
 import { Meter } from '@/core/loudness/measure';
-import { renderMono } from '@/core/timeline/render';
-import { soundingTrack } from '@/core/timeline/sounding';
+import { PartRenderer } from '@/core/timeline/output';
+import { loadSounding } from '@/core/timeline/sounding';
 import { BlockReader } from '@/storage/blockReader';
 import type { ProofJobs } from './proofJobs';
 import { serveJobs } from './serve';
@@ -10,16 +10,15 @@ const chunkSeconds = 2;
 
 serveJobs<ProofJobs>({
   /** Measures what is heard of a part, as it would be exported. */
-  async measure({ tracks, sources, rateHz, joins }, { signal, progress }) {
-    const sounding = tracks.map(soundingTrack);
-    const to = sounding[0].table.heardFrames;
+  async measure({ sounding, sources, rateHz, joins }, { signal, progress }) {
+    const part = new PartRenderer(loadSounding(sounding), rateHz, new BlockReader(sources), joins);
+    const to = part.heardFrames;
     const meter = new Meter(rateHz, 1);
     let done = 0;
-    const reader = new BlockReader(sources);
-    for await (const chunk of renderMono(sounding, { from: 0, to }, chunkSeconds * rateHz, reader, joins)) {
+    for await (const audio of part.stream({ from: 0, to }, chunkSeconds * rateHz, 1)) {
       if (signal.aborted) throw cancelled();
-      meter.process([chunk]);
-      done += chunk.length;
+      meter.process(audio);
+      done += audio[0].length;
       progress(done / to);
     }
     return meter.finish();

@@ -1,5 +1,5 @@
 import { ParolaError } from '../base/errors';
-import { findSpec } from '../specs/spec';
+import { findSpec } from '../specs/builtIn';
 import { manifestVersion, parseManifest } from './projectManifest';
 
 const piece = { kind: 'audio', source: 'src-1', channel: 0, from: 0, length: 100, gainDb: 0, struck: false };

@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
-import type { FileFormat } from '../specs/spec';
+import { plainFormat, type FileFormat } from '../specs/fileFormat';
 import {
   chunksOf,
   concat,
@@ -24,18 +24,11 @@ const wav = (
   encoding: FileFormat['encoding'],
   rateHz: FileFormat['rateHz'] = 48_000,
   dither = false,
-): FileFormat => ({
-  container: 'wav',
-  encoding,
-  dither,
-  bitRateKbps: 192,
-  rateHz,
-});
+): FileFormat => ({ ...plainFormat, encoding, dither, rateHz });
 const mp3 = (rateHz: FileFormat['rateHz']): FileFormat => ({
+  ...plainFormat,
   container: 'mp3',
   encoding: 'pcm16',
-  dither: true,
-  bitRateKbps: 192,
   rateHz,
 });
 

@@ -1,5 +1,5 @@
 import { Resampler } from '../dsp/resampler';
-import type { FileFormat } from '../specs/spec';
+import type { FileFormat } from '../specs/fileFormat';
 import { bextChunk, type BroadcastInfo } from './bext';
 import type { ByteTarget } from './bytes';
 import { Mp3FrameCounter, infoFrame, infoFrameBytes } from './mp3Info';

@@ -20,6 +20,8 @@ export class HopSums {
   }
 }
 
+const mostRuns = 100;
+
 /**
  * One channel's running sums: plain and K-weighted squares per hop, sample peak, clipped samples. One pass over the samples with
  * the filter state in local variables, because this loop is nearly all the time a measurement takes.
@@ -27,10 +29,19 @@ export class HopSums {
 export class ChannelMeter {
   readonly weighted = new HopSums();
   readonly plain = new HopSums();
+  /** Largest magnitude in each hop. */
+  readonly hopPeaks = new HopSums();
+  /** Runs of clipped samples, at most the first hundred. */
+  readonly clippedRuns: { from: number; frames: number }[] = [];
   peak = 0;
+  /** Sum of all samples: the DC offset times the frames. */
+  total = 0;
   clippedSamples = 0;
   totalSquares = 0;
   private filled = 0;
+  /** Frames before the hop that is being filled. */
+  private hopStart = 0;
+  private hopPeak = 0;
   private hopWeighted = 0;
   private hopPlain = 0;
   private s1 = 0;
@@ -69,6 +80,7 @@ export class ChannelMeter {
     let peak = 0;
     let plain = 0;
     let weighted = 0;
+    let total = 0;
     for (let i = from; i < to; i++) {
       const x = samples[i];
       const shelved = b0 * x + s1;
@@ -77,13 +89,16 @@ export class ChannelMeter {
       const y = shelved + t1;
       t1 = -2 * shelved - c1 * y + t2;
       t2 = shelved - c2 * y;
+      total += x;
       plain += x * x;
       weighted += y * y;
       const magnitude = x < 0 ? -x : x;
       if (magnitude > peak) peak = magnitude;
     }
     if (peak >= clipThreshold) this.countClipped(samples, from, to);
+    if (peak > this.hopPeak) this.hopPeak = peak;
     if (peak > this.peak) this.peak = peak;
+    this.total += total;
     this.hopPlain += plain;
     this.hopWeighted += weighted;
     this.s1 = s1;
@@ -94,13 +109,21 @@ export class ChannelMeter {
 
   private countClipped(samples: Float32Array, from: number, to: number) {
     for (let i = from; i < to; i++) {
-      if (samples[i] >= clipThreshold || samples[i] <= -clipThreshold) this.clippedSamples++;
+      if (samples[i] < clipThreshold && samples[i] > -clipThreshold) continue;
+      this.clippedSamples++;
+      const at = this.hopStart + this.filled + i - from;
+      const last = this.clippedRuns[this.clippedRuns.length - 1];
+      if (last && last.from + last.frames === at) last.frames++;
+      else if (this.clippedRuns.length < mostRuns) this.clippedRuns.push({ from: at, frames: 1 });
     }
   }
 
   private endHop() {
     this.plain.push(this.hopPlain);
     this.weighted.push(this.hopWeighted);
+    this.hopPeaks.push(this.hopPeak);
+    this.hopPeak = 0;
+    this.hopStart += this.hopFrames;
     this.totalSquares += this.hopPlain;
     this.hopPlain = 0;
     this.hopWeighted = 0;

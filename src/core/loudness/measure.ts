@@ -2,6 +2,8 @@ import type { Planar } from '../base/audio';
 import { amplitudeToDb, powerToDb } from '../base/units';
 import { ChannelMeter } from './channelMeter';
 import { highestMean, integratedLoudness, loudnessOf, loudnessRange, slidingMeans } from './gating';
+import { RelationMeter, type StereoRelation } from './channelRelation';
+import { levelHistogram, loudestPlaces, silentStretches, type LoudPlace, type Stretch } from './places';
 import { measureRoom } from './room';
 import { TruePeakMeter } from './truePeak';
 
@@ -28,6 +30,23 @@ export interface Measurement {
   tailSeconds: number;
   digitalSilenceSeconds: number;
   clippedSamples: number;
+  /** The largest offset of a channel's mean from zero, dBFS; `dcOffsets` has each channel's, linear. */
+  dcOffsetDbfs: number;
+  dcOffsets: number[];
+  /** RMS of the speech alone, dBFS. */
+  speechDbfs: number;
+  /** The longest pause between the first word and the last. */
+  longestPauseSeconds: number;
+  longestPause: Stretch;
+  /** Where it is loudest, loudest first. */
+  loudest: LoudPlace[];
+  /** Runs of clipped samples and of digital silence, in order of time. */
+  clippedRuns: Stretch[];
+  silences: Stretch[];
+  /** See levelHistogram. */
+  histogram: number[];
+  /** Of two channels; null for any other number. */
+  stereo: StereoRelation | null;
   /** Short-term loudness (3 s, LUFS) at every `stepSeconds`; entry i ends at 3 s + i × stepSeconds. */
   shortTerm: { stepSeconds: number; lufs: number[] };
 }
@@ -44,6 +63,7 @@ export class Meter {
   private readonly hopFrames: number;
   private readonly meters: ChannelMeter[];
   private readonly truePeaks: TruePeakMeter[];
+  private readonly relation: RelationMeter | null;
   private frames = 0;
 
   constructor(
@@ -52,6 +72,7 @@ export class Meter {
   ) {
     this.hopFrames = Math.round(rateHz / 100);
     this.meters = Array.from({ length: channels }, () => new ChannelMeter(rateHz, this.hopFrames));
+    this.relation = channels === 2 ? new RelationMeter() : null;
     this.truePeaks = Array.from({ length: channels }, () => new TruePeakMeter(rateHz));
   }
 
@@ -61,6 +82,7 @@ export class Meter {
       this.meters[channel].process(audio[channel]);
       this.truePeaks[channel].process(audio[channel]);
     }
+    this.relation?.process(audio[0], audio[1]);
   }
 
   /** Ends the measurement; the meter takes no more audio afterwards. */
@@ -82,6 +104,14 @@ export class Meter {
     const hopSeconds = hopFrames / rateHz;
     const shortTerm = slidingMeans(weighted, 300, 10);
     const room = measureRoom(plain);
+    const dcOffsets = meters.map(({ total }) => (frames === 0 ? 0 : total / frames));
+    const hopPeaks = meters
+      .map((meter) => meter.hopPeaks.toArray())
+      .reduce((highest, peaks) => highest.map((peak, hop) => Math.max(peak, peaks[hop])));
+    const pause = {
+      from: room.longestPause.from * hopSeconds,
+      to: room.longestPause.to * hopSeconds,
+    };
     const squares = meters.reduce((sum, meter) => sum + meter.totalSquares, 0);
     return {
       frames,
@@ -100,6 +130,19 @@ export class Meter {
       tailSeconds: room.tailHops * hopSeconds,
       digitalSilenceSeconds: room.digitalSilenceHops * hopSeconds,
       clippedSamples: meters.reduce((sum, meter) => sum + meter.clippedSamples, 0),
+      dcOffsetDbfs: amplitudeToDb(Math.max(...dcOffsets.map(Math.abs))),
+      dcOffsets,
+      speechDbfs: room.speechDbfs,
+      longestPauseSeconds: pause.to - pause.from,
+      longestPause: pause,
+      loudest: loudestPlaces(hopPeaks, hopSeconds),
+      clippedRuns: meters
+        .flatMap((meter) => meter.clippedRuns)
+        .map((run) => ({ from: run.from / rateHz, to: (run.from + run.frames) / rateHz }))
+        .sort((a, b) => a.from - b.from),
+      silences: silentStretches(plain, hopSeconds),
+      histogram: levelHistogram(plain),
+      stereo: this.relation?.finish() ?? null,
       shortTerm: { stepSeconds: hopSeconds * 10, lufs: Array.from(shortTerm, loudnessOf) },
     };
   }

@@ -2,7 +2,7 @@ import { powerToDb } from '../base/units';
 import { slidingMeans } from './gating';
 
 /** Below this mean square (−120 dBFS) a window is digital silence: no microphone in a room is that quiet. */
-const digitalSilence = 1e-12;
+export const digitalSilence = 1e-12;
 
 export interface Room {
   /** RMS of the pauses in dBFS; −∞ when every pause is digital silence. */
@@ -11,6 +11,10 @@ export interface Room {
   headHops: number;
   tailHops: number;
   digitalSilenceHops: number;
+  /** RMS of the hops in which somebody speaks, dBFS; −∞ when speech cannot be told from room. */
+  speechDbfs: number;
+  /** The longest stretch without speech between the first word and the last: hops [from, to). */
+  longestPause: { from: number; to: number };
 }
 
 /**
@@ -31,12 +35,38 @@ export function measureRoom(hopMeans: Float64Array): Room {
   const found = head < hopMeans.length;
   let last = hopMeans.length - 2;
   while (last >= 0 && !isSpeech(last)) last--;
+  const end = Math.max(head, last + 2);
   return {
+    ...spoken(hopMeans, isSpeech, found ? head : hopMeans.length, end),
     noiseFloorDbfs: powerToDb(floor),
     headHops: found ? head : 0,
     tailHops: found ? Math.max(0, hopMeans.length - (last + 2)) : 0,
     digitalSilenceHops: silent,
   };
+}
+
+/** Level of the speech between the first and the last word, and the longest pause there. */
+function spoken(
+  hopMeans: Float64Array,
+  isSpeech: (hop: number) => boolean,
+  from: number,
+  to: number,
+): Pick<Room, 'speechDbfs' | 'longestPause'> {
+  let sum = 0;
+  let hops = 0;
+  let longest = { from, to: from };
+  let pauseFrom = -1;
+  for (let hop = from; hop < to; hop++) {
+    if (isSpeech(hop) || (hop > from && isSpeech(hop - 1))) {
+      sum += hopMeans[hop];
+      hops++;
+      pauseFrom = -1;
+    } else {
+      if (pauseFrom < 0) pauseFrom = hop;
+      if (hop + 1 - pauseFrom > longest.to - longest.from) longest = { from: pauseFrom, to: hop + 1 };
+    }
+  }
+  return { speechDbfs: powerToDb(hops === 0 ? 0 : sum / hops), longestPause: longest };
 }
 
 /** Mean square of the pauses. A recording without contrast (room tone alone, a steady tone) is one long pause. */

@@ -1,21 +1,41 @@
-import { measureLabels, measures, type FileFormat, type Spec } from './spec';
+import { containerNames, isLossless, type FileFormat } from './fileFormat';
+import { measureLabels, measures, rmsMeasures } from './measures';
+import type { Spec } from './spec';
 import { describeLimit } from './verdicts';
 
 const encodings = { pcm16: '16-bit', pcm24: '24-bit', float32: '32-bit float' } as const;
 
 /** “MP3 · 192 kbit/s · 44.1 kHz · mono”. */
-export function describeFile({ container, encoding, bitRateKbps, rateHz, dither }: FileFormat): string {
-  const coding = container === 'mp3' ? `${bitRateKbps} kbit/s` : encodings[encoding];
-  const dithered = container === 'wav' && encoding === 'pcm16' && dither ? ['dithered'] : [];
-  return [container.toUpperCase(), coding, `${rateHz / 1000} kHz`, 'mono', ...dithered].join(' · ');
+export function describeFile(format: FileFormat): string {
+  const { container, encoding, bitRateKbps, rateHz, dither, channels, vbrQuality } = format;
+  const coding = isLossless(container)
+    ? encodings[encoding]
+    : vbrQuality !== null
+      ? `variable bit rate, quality ${vbrQuality}`
+      : `${bitRateKbps} kbit/s`;
+  const name = container === 'wav' && format.broadcast ? 'Broadcast WAV' : containerNames[container];
+  const stereo = container === 'mp3' ? 'joint stereo' : 'stereo';
+  const extras = [
+    isLossless(container) && encoding === 'pcm16' && dither && 'dithered',
+    format.marks && (container === 'mp3' ? 'chapters' : 'cue points'),
+  ].filter((extra) => typeof extra === 'string');
+  return [name, coding, `${rateHz / 1000} kHz`, channels === 1 ? 'mono' : stereo, ...extras].join(' · ');
 }
 
-/** All limits and the file of a specification, in one sentence. */
+/** All limits and files of a specification, in one sentence. */
 export function describeSpec(spec: Spec): string {
   const limits = measures.flatMap((measure) => {
     const limit = spec.limits[measure];
     if (!limit || (limit.min === null && limit.max === null)) return [];
     return [`${measureLabels[measure].name} ${describeLimit(measure, limit)}`];
   });
-  return [...limits, describeFile(spec.file)].join('; ') + '.';
+  return `${[...limits, ...[spec.file, ...spec.more].map(describeFile)].join('; ')}.`;
 }
+
+/** What the RMS figures of a spec are against, for the line beside them. */
+export const describeRms = ({ rmsConvention, limits }: Spec) =>
+  rmsConvention === 'sine'
+    ? 'RMS against a full-scale sine (AES17: a full-scale sine is 0 dBFS)'
+    : rmsMeasures.some((measure) => limits[measure])
+      ? 'RMS against full scale 1.0 (a full-scale sine is −3.01 dBFS)'
+      : 'RMS against full scale 1.0';

@@ -1,10 +1,11 @@
 import { formatDb, formatTime } from '../base/units';
 import type { Measurement } from '../loudness/measure';
-import { measureLabels, measures, type Limit, type Measure, type Spec } from './spec';
+import { measureLabels, measures, rmsMeasures, sineConventionDb, type Measure } from './measures';
+import type { Limit, Spec } from './spec';
 
 export interface Verdict {
   measure: Measure;
-  /** As measured; −∞ for silence. */
+  /** As measured, in the spec's convention; −∞ for silence. */
   value: number;
   min: number | null;
   max: number | null;
@@ -15,21 +16,41 @@ export interface Verdict {
   message: string;
 }
 
+/** A measurement with what is not in the audio itself; a limit on something that is not known is not judged. */
+export type Judged = Measurement & {
+  fileMegabytes?: number;
+  /** Distance of the speech and the room level from the median of all parts. */
+  levelSpreadDb?: number;
+  roomSpreadDb?: number;
+};
+
 /** Limits compare in the resolution they are given in, so that −23.0004 does not fail a limit of −23. */
 const resolution = 1e-3;
 
-export function judge(spec: Spec, measurement: Measurement): Verdict[] {
+export function judge(spec: Spec, measurement: Judged): Verdict[] {
   return measures.flatMap((measure) => {
     const limit = spec.limits[measure];
-    if (!limit || (limit.min === null && limit.max === null)) return [];
-    return [judgeOne(measure, limit, measurement)];
+    const value = valueFor(spec, measure, measurement);
+    if (value === undefined || !limit || (limit.min === null && limit.max === null)) return [];
+    return [judgeOne(measure, value, limit, measurement)];
   });
+}
+
+/** A measured value in the convention of the spec. */
+export function valueFor(
+  { rmsConvention }: Pick<Spec, 'rmsConvention'>,
+  measure: Measure,
+  measurement: Judged,
+): number | undefined {
+  const value = measurement[measure];
+  return value !== undefined && rmsConvention === 'sine' && rmsMeasures.includes(measure)
+    ? value + sineConventionDb
+    : value;
 }
 
 export const passes = (verdicts: readonly Verdict[]) => verdicts.every((verdict) => verdict.passes);
 
-function judgeOne(measure: Measure, { min, max }: Limit, measurement: Measurement): Verdict {
-  const value = measurement[measure];
+function judgeOne(measure: Measure, value: number, { min, max }: Limit, measurement: Judged): Verdict {
   const under = min === null ? 0 : min - value;
   const over = max === null ? 0 : value - max;
   const distance = Math.max(0, under, over);
@@ -52,10 +73,11 @@ export function formatMeasure(measure: Measure, value: number): string {
   const { unit } = measureLabels[measure];
   if (measure === 'durationSeconds') return formatTime(value);
   if (unit === 's') return `${value.toFixed(2)} s`;
+  if (unit === 'MB') return `${value.toFixed(1)} MB`;
   return formatDb(value, unit);
 }
 
-function passMessage(measure: Measure, value: number, measurement: Measurement): string {
+function passMessage(measure: Measure, value: number, measurement: Judged): string {
   if (measure === 'noiseFloorDbfs' && value === -Infinity && measurement.digitalSilenceSeconds > 0) {
     return 'The pauses are digital silence: no room tone. It is under the limit, but a listener hears the hole.';
   }
@@ -71,19 +93,21 @@ function faultMessage(measure: Measure, value: number, { min, max }: Limit, unde
   }
   if (value === -Infinity) return `${name}: there is only silence; ${wanted} wanted`;
   const distance = under ? (min ?? value) - value : value - (max ?? value);
-  const by = measure === 'durationSeconds' ? formatTime(distance) : formatDb(distance, levelUnit(measure));
-  return `${name} ${shown} is ${by} ${under ? 'under the lowest' : 'over the highest'} allowed (${wanted})`;
+  return `${name} ${shown} is ${formatDistance(measure, distance)} ${under ? 'under the lowest' : 'over the highest'} allowed (${wanted})`;
 }
 
-const levelUnit = (measure: Measure) =>
-  measure === 'integratedLufs' || measure === 'loudnessRangeLu' ? 'LU' : 'dB';
+function formatDistance(measure: Measure, distance: number): string {
+  const { unit } = measureLabels[measure];
+  if (unit === 's' || unit === 'MB') return formatMeasure(measure, distance);
+  return formatDb(distance, unit === 'LUFS' || unit === 'LU' ? 'LU' : 'dB');
+}
 
 /** “−23.0 to −18.0 dBFS”, “at most −3.0 dBFS”. */
 export function describeLimit(measure: Measure, { min, max }: Limit): string {
   if (min !== null && max !== null) {
     const { unit } = measureLabels[measure];
-    if (unit === 's' && measure !== 'durationSeconds') return `${min} to ${max} s`;
     if (measure === 'durationSeconds') return `${formatTime(min)} to ${formatTime(max)}`;
+    if (unit === 's' || unit === 'MB') return `${min} to ${max} ${unit}`;
     return `${formatDb(min, '')} to ${formatDb(max, unit)}`;
   }
   if (max !== null) return `at most ${formatMeasure(measure, max)}`;

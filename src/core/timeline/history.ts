@@ -1,3 +1,4 @@
+import { sameOutput, type Output } from './output';
 import { equalPieces, PieceTable, type Piece } from './pieces';
 import type { Mark, Side, TakePlace, Timeline, Track } from './timeline';
 
@@ -25,6 +26,7 @@ export interface Difference {
   readonly marks: Splice<Mark> | null;
   readonly places?: Splice<TakePlace> | null;
   readonly staves?: Splice<StoredTrack> | null;
+  readonly output?: { readonly before: Output | null; readonly after: Output | null } | null;
 }
 
 /** A step that can be undone, as stored: `label` completes “Undo …”. */
@@ -97,11 +99,14 @@ export function difference(before: Timeline, after: Timeline): Difference {
     marks: splice(before.marks, after.marks, equalMarks),
     places: splice(before.places, after.places, equalPlaces),
     staves: splice(before.tracks.map(stored), after.tracks.map(stored), equalStaves),
+    output: sameOutput(before.output, after.output)
+      ? null
+      : { before: before.output ?? null, after: after.output ?? null },
   };
 }
 
-export const isEmpty = ({ tracks, marks, places, staves }: Difference) =>
-  tracks.length === 0 && !marks && !places && !staves;
+export const isEmpty = ({ tracks, marks, places, staves, output }: Difference) =>
+  tracks.length === 0 && !marks && !places && !staves && !output;
 
 const turned = <T>({ at, removed, added }: Splice<T>): Splice<T> => ({ at, removed: added, added: removed });
 
@@ -113,6 +118,7 @@ export const inverse = (change: Difference): Difference => ({
   marks: turnedOr(change.marks),
   places: turnedOr(change.places),
   staves: turnedOr(change.staves),
+  output: change.output ? { before: change.output.after, after: change.output.before } : null,
 });
 
 const applySplice = <T>(list: readonly T[], { at, removed, added }: Splice<T>): T[] => [
@@ -124,7 +130,9 @@ const applySplice = <T>(list: readonly T[], { at, removed, added }: Splice<T>): 
 export function apply(timeline: Timeline, change: Difference): Timeline {
   const splices = new Map(change.tracks.map(({ id, pieces }) => [id, pieces]));
   const tracks = applyStaves(timeline.tracks, change.staves ?? null);
+  const output = change.output ? change.output.after : (timeline.output ?? null);
   return {
+    ...(output && { output }),
     tracks: tracks.map((track) => {
       const pieces = splices.get(track.id);
       return pieces ? { ...track, table: PieceTable.of(applySplice(track.table.pieces, pieces)) } : track;

@@ -129,6 +129,7 @@ export function timelineOfRange(timeline: Timeline, range: Range): Timeline {
     })),
     marks: passage.marks,
     places: passage.places,
+    ...(timeline.output && { output: timeline.output }),
   };
 }
 

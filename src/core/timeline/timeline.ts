@@ -1,3 +1,4 @@
+import type { Output } from './output';
 import { PieceTable, type AudioPiece, type Piece } from './pieces';
 
 /** One stave: a voice, or one side of a stereo pair. */
@@ -47,6 +48,8 @@ export interface Timeline {
   readonly tracks: readonly Track[];
   readonly marks: readonly Mark[];
   readonly places: readonly TakePlace[];
+  /** Gain and ceiling of the whole part; as recorded when missing. */
+  readonly output?: Output;
 }
 
 export const emptyTimeline = (trackNames: readonly string[]): Timeline => ({
@@ -74,17 +77,24 @@ export interface StoredTimeline {
   tracks: { id: string; name: string; side?: Side; pieces: readonly Piece[] }[];
   marks: readonly Mark[];
   places?: readonly TakePlace[];
+  output?: Output;
 }
 
 export const storeTimeline = (timeline: Timeline): StoredTimeline => ({
   tracks: timeline.tracks.map(({ table, ...track }) => ({ ...track, pieces: table.pieces })),
   marks: timeline.marks,
   places: timeline.places,
+  ...(timeline.output && { output: timeline.output }),
 });
 
 export const loadTimeline = (stored: StoredTimeline): Timeline => {
   const tracks = stored.tracks.map(({ pieces, ...track }) => ({ ...track, table: PieceTable.of(pieces) }));
-  return { tracks, marks: stored.marks, places: stored.places ?? placesOfPieces(tracks) };
+  return {
+    tracks,
+    marks: stored.marks,
+    places: stored.places ?? placesOfPieces(tracks),
+    ...(stored.output && { output: stored.output }),
+  };
 };
 
 /** The places of what is heard: the audio pieces themselves. */

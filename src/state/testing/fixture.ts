@@ -1,6 +1,6 @@
 import 'fake-indexeddb/auto';
 import { blockFrames } from '@/core/base/audio';
-import { findSpec } from '@/core/specs/spec';
+import { findSpec } from '@/core/specs/builtIn';
 import { appendRecording } from '@/core/timeline/takes';
 import type { Piece } from '@/core/timeline/pieces';
 import { storeTimeline } from '@/core/timeline/timeline';

@@ -6,7 +6,7 @@ import path from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { ParolaError, toParolaError, type ErrorCode } from '@/core/base/errors';
-import { builtInSpecs, findSpec } from '@/core/specs/spec';
+import { builtInSpecs, findSpec } from '@/core/specs/builtIn';
 import { proofFile } from '@/node/proofFile';
 
 const mostBytes = 500e6;

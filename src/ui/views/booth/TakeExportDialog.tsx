@@ -9,7 +9,7 @@ import MenuItem from '@mui/material/MenuItem';
 import Switch from '@mui/material/Switch';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
-import type { FileFormat } from '@/core/specs/spec';
+import type { FileFormat } from '@/core/specs/fileFormat';
 import { rateOfProject, useSession, type SourceRecord } from '@/state/session';
 import { exportTakes } from '@/state/takes';
 

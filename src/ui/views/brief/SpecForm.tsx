@@ -6,17 +6,10 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { Controller, useForm, type Control, type FieldErrors, type UseFormRegister } from 'react-hook-form';
-import {
-  builtInSpecs,
-  findSpec,
-  measureLabels,
-  measures,
-  mp3BitRatesKbps,
-  sampleRatesHz,
-  specSchema,
-  type Measure,
-  type Spec,
-} from '@/core/specs/spec';
+import { builtInSpecs, findSpec } from '@/core/specs/builtIn';
+import { bitRatesKbps, sampleRatesHz } from '@/core/specs/fileFormat';
+import { measureLabels, measures, type Measure } from '@/core/specs/measures';
+import { specSchema, type Spec } from '@/core/specs/spec';
 import { setSpec } from '@/state/projectActions';
 import { useSession } from '@/state/session';
 
@@ -253,7 +246,7 @@ function FileFields({ control, errors }: { control: Control<Spec>; errors: Error
         {choice(
           'file.bitRateKbps',
           'MP3 bit rate',
-          mp3BitRatesKbps.map((rate) => [rate, `${rate} kbit/s`] as const),
+          bitRatesKbps.map((rate) => [rate, `${rate} kbit/s`] as const),
         )}
       </Box>
       {errors.file?.rateHz?.message && (

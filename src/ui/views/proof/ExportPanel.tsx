@@ -8,7 +8,7 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { formatBytes, formatTime } from '@/core/base/units';
-import { sampleRatesHz, type FileFormat } from '@/core/specs/spec';
+import { sampleRatesHz, type FileFormat } from '@/core/specs/fileFormat';
 import { exportNow, planExport, saveProjectFile, type ExportScope } from '@/state/exporting';
 import { useJob } from '@/state/jobs';
 import { usePart } from '@/state/part';

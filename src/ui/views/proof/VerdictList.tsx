@@ -1,6 +1,6 @@
 'use client';
 import Box from '@mui/material/Box';
-import { measureLabels } from '@/core/specs/spec';
+import { measureLabels } from '@/core/specs/measures';
 import type { Verdict } from '@/core/specs/verdicts';
 
 /** Every limit of the open part, faults first; each sentence says limit, value and distance. */

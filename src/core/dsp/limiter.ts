@@ -1,0 +1,152 @@
+import { amplitudeToDb, dbToAmplitude } from '../base/units';
+import { polyphaseLowPass } from './window';
+
+/** What no peak may pass: sample values, or the true peak as the reconstructed wave has it (ITU-R BS.1770-5 annex 2). */
+export interface Ceiling {
+  readonly dbfs: number;
+  readonly kind: 'sample' | 'true';
+}
+
+/** The gain goes down and comes back over this long on each side of a peak: long enough to be no distortion, short enough to be no fading. */
+const swingSeconds = 0.02;
+const taps = 32;
+const phases = 4;
+/** Gains are whole multiples of this, so that sums of them are exact and do not depend on how audio is cut into chunks. */
+const gainSteps = 2 ** 24;
+/** A result is rounded to 32-bit float once more: as far under the ceiling as that can lift it. */
+const roundingRoom = 1 - 1.2e-7;
+
+/**
+ * A look-ahead limiter as a function of a window of audio: the gain at a frame depends on what is up to `reach` frames away on either side, and on
+ * nothing else. So it can start anywhere, and any chunking gives the same samples. Channels are turned down together.
+ *
+ * The gain each frame needs is held over its neighbourhood (a moving minimum) and smoothed by a kernel no wider than the hold (two moving means), so
+ * the smoothed gain never is above what any frame needs: sample peaks never pass the ceiling. With a true-peak ceiling the same holds for the values between
+ * samples but for what the moving gain changes in them, which the flat bottom of the hold keeps under 0.01 dB.
+ */
+export class Limiter {
+  /** Frames of audio that must be given on each side of those that are wanted. */
+  readonly reach: number;
+  private readonly half: number;
+  private readonly hold: number;
+  private readonly limit: number;
+  private readonly table = polyphaseLowPass(phases, taps, 0.5, 70);
+  private readonly largestGain: number;
+
+  constructor(
+    rateHz: number,
+    private readonly ceiling: Ceiling,
+  ) {
+    this.half = Math.max(1, Math.round((swingSeconds * rateHz) / 2));
+    this.hold = 2 * this.half + taps / 2;
+    this.reach = this.hold + 2 * this.half + taps;
+    this.limit = dbToAmplitude(ceiling.dbfs) * roundingRoom;
+    let largest = 1;
+    for (let phase = 0; phase < phases; phase++) {
+      let sum = 0;
+      for (let tap = 0; tap < taps; tap++) sum += Math.abs(this.table[phase * taps + tap]);
+      largest = Math.max(largest, sum);
+    }
+    this.largestGain = largest;
+  }
+
+  /**
+   * Limits all but the first and last `reach` frames of `audio`, which is left as it is. Returns the frames between, and the largest gain reduction in them in dB (0 for none).
+   */
+  process(audio: readonly Float32Array[]): { audio: Float32Array<ArrayBuffer>[]; reductionDb: number } {
+    const { reach } = this;
+    const frames = audio[0].length - 2 * reach;
+    const limited = audio.map((samples) => samples.slice(reach, reach + frames));
+    const needs = this.needs(audio);
+    if (!needs) return { audio: limited, reductionDb: 0 };
+    const gains = this.smooth(heldMinimum(needs, this.hold));
+    const scale = 1 / (gainSteps * (2 * this.half + 1) ** 2);
+    const first = (gains.length - frames) / 2;
+    let lowest = 1;
+    for (let i = 0; i < frames; i++) {
+      const gain = gains[first + i] * scale;
+      if (gain >= 1) continue;
+      if (gain < lowest) lowest = gain;
+      for (const samples of limited) samples[i] *= gain;
+    }
+    return { audio: limited, reductionDb: -amplitudeToDb(lowest) };
+  }
+
+  /** The gain every frame needs by itself, in steps; null when none needs any. */
+  private needs(audio: readonly Float32Array[]): Float64Array | null {
+    const needs = new Float64Array(audio[0].length).fill(gainSteps);
+    let any = false;
+    const need = (frame: number, magnitude: number) => {
+      any = true;
+      const steps = Math.floor((this.limit / magnitude) * gainSteps);
+      if (steps < needs[frame]) needs[frame] = steps;
+    };
+    for (const samples of audio) {
+      for (let i = 0; i < samples.length; i++) {
+        const magnitude = Math.abs(samples[i]);
+        if (magnitude > this.limit) need(i, magnitude);
+      }
+      if (this.ceiling.kind === 'true') this.needsBetween(samples, need);
+    }
+    return any ? needs : null;
+  }
+
+  /** Values between samples; stretches which cannot pass the ceiling by the largest gain of the filter are left out. */
+  private needsBetween(samples: Float32Array, need: (frame: number, magnitude: number) => void) {
+    const { table, limit } = this;
+    const suspicious = limit / this.largestGain;
+    const centre = taps / 2 - 1;
+    let lastLoud = -taps;
+    for (let i = 0; i < Math.min(taps, samples.length); i++)
+      if (Math.abs(samples[i]) > suspicious) lastLoud = i;
+    for (let from = 0; from + taps <= samples.length; from++) {
+      if (Math.abs(samples[from + taps - 1]) > suspicious) lastLoud = from + taps - 1;
+      if (lastLoud < from) continue;
+      let highest = 0;
+      for (let phase = 1; phase < phases; phase++) {
+        let sum = 0;
+        for (let tap = 0; tap < taps; tap++) sum += table[phase * taps + tap] * samples[from + tap];
+        highest = Math.max(highest, Math.abs(sum));
+      }
+      if (highest > limit) {
+        need(from + centre, highest);
+        need(from + centre + 1, highest);
+      }
+    }
+  }
+
+  /** Two moving sums of whole numbers, `2 × half + 1` long each: exact, and as if by one kernel that rises and falls. */
+  private smooth(held: Float64Array): Float64Array {
+    return movingSum(movingSum(held, this.half), this.half);
+  }
+}
+
+/** Minimum over [i − reach, i + reach] for every i that has all of it. */
+function heldMinimum(values: Float64Array, reach: number): Float64Array {
+  const width = 2 * reach + 1;
+  const result = new Float64Array(values.length - width + 1);
+  // Candidates in rising order of place and value; the first is the minimum.
+  const queue = new Int32Array(values.length);
+  let head = 0;
+  let tail = 0;
+  for (let i = 0; i < values.length; i++) {
+    while (tail > head && values[queue[tail - 1]] >= values[i]) tail--;
+    queue[tail++] = i;
+    if (queue[head] <= i - width) head++;
+    if (i >= width - 1) result[i - width + 1] = values[queue[head]];
+  }
+  return result;
+}
+
+/** Sum over [i − half, i + half] for every i that has all of it. */
+function movingSum(values: Float64Array, half: number): Float64Array {
+  const width = 2 * half + 1;
+  const result = new Float64Array(values.length - width + 1);
+  let sum = 0;
+  for (let i = 0; i < values.length; i++) {
+    sum += values[i];
+    if (i >= width) sum -= values[i - width];
+    if (i >= width - 1) result[i - width + 1] = sum;
+  }
+  return result;
+}
