@@ -15,6 +15,11 @@ export const proofClient = new JobClient<ProofJobs>(
   () => new Worker(new URL('../workers/proof.worker.ts', import.meta.url), { type: 'module' }),
 );
 
+/** Rehearsing a fix must not hold up measuring. */
+export const planClient = new JobClient<ProofJobs>(
+  () => new Worker(new URL('../workers/proof.worker.ts', import.meta.url), { type: 'module' }),
+);
+
 export const analysisClient = new JobClient<AnalysisJobs>(
   () => new Worker(new URL('../workers/analysis.worker.ts', import.meta.url), { type: 'module' }),
 );

@@ -1,26 +1,59 @@
 import { cancelled } from '@/core/base/errors';
-import { Meter } from '@/core/loudness/measure';
-import { PartRenderer } from '@/core/timeline/output';
+import { measurePart, spectrumOf, type MeasuredPart } from '@/core/specs/partMeter';
+import { rehearseLevels } from '@/core/specs/rehearsal';
+import { joinSteps } from '@/core/timeline/joinSteps';
+import { PartRenderer, type Output } from '@/core/timeline/output';
 import { loadSounding } from '@/core/timeline/sounding';
 import { BlockReader } from '@/storage/blockReader';
-import type { ProofJobs } from './proofJobs';
+import type { HeardPart, ProofJobs } from './proofJobs';
+import type { JobContext } from './protocol';
 import { serveJobs } from './serve';
 
-const chunkSeconds = 2;
+/** The last measurement of each part, to go on from after an edit. */
+const measured = new Map<string, MeasuredPart>();
+
+const watch = ({ signal, progress }: JobContext, share = 1, before = 0) => ({
+  progress: (done: number) => {
+    if (signal.aborted) throw cancelled();
+    progress(before + done * share);
+  },
+});
+
+const rendererOf = ({ sounding, rateHz, sources, joins }: HeardPart, output = sounding.output) =>
+  new PartRenderer({ ...loadSounding(sounding), output }, rateHz, new BlockReader(sources), joins);
 
 serveJobs<ProofJobs>({
-  /** Measures what is heard of a part, as it would be exported. */
-  async measure({ sounding, sources, rateHz, joins }, { signal, progress }) {
-    const part = new PartRenderer(loadSounding(sounding), rateHz, new BlockReader(sources), joins);
-    const to = part.heardFrames;
-    const meter = new Meter(rateHz, 1);
-    let done = 0;
-    for await (const audio of part.stream({ from: 0, to }, chunkSeconds * rateHz, 1)) {
-      if (signal.aborted) throw cancelled();
-      meter.process(audio);
-      done += audio[0].length;
-      progress(done / to);
-    }
-    return meter.finish();
+  async measure({ partId, ...heard }, context) {
+    const { sounding, rateHz, channels } = heard;
+    const part = rendererOf(heard);
+    const earlier = measured.get(partId) ?? null;
+    const { framesMeasured, ...result } = await measurePart(
+      part,
+      sounding,
+      rateHz,
+      channels,
+      earlier,
+      watch(context),
+    );
+    measured.set(partId, result);
+    const tables = loadSounding(sounding).tracks.map(({ table }) => table);
+    const steps = (await joinSteps(tables, part, rateHz)).map(({ from, to }) => ({
+      from: from / rateHz,
+      to: to / rateHz,
+    }));
+    return { measurement: result.measurement, steps, reductionDb: part.reductionDb, framesMeasured };
   },
+
+  plan({ spec, mostReductionDb, ...heard }, context) {
+    const { sounding, rateHz, channels } = heard;
+    const measure = async (output: Output | undefined, turn: number) => {
+      const part = rendererOf(heard, output);
+      const quiet = watch(context, 0.25, Math.min(0.75, turn * 0.25));
+      const { measurement } = await measurePart(part, { ...sounding, output }, rateHz, channels, null, quiet);
+      return { measurement, reductionDb: part.reductionDb };
+    };
+    return rehearseLevels(spec, { mostReductionDb }, measure);
+  },
+
+  spectrum: (heard, context) => spectrumOf(rendererOf(heard), heard.rateHz, watch(context)),
 });

@@ -1,16 +1,43 @@
 import type { Measurement } from '@/core/loudness/measure';
+import type { Stretch } from '@/core/loudness/places';
+import type { LevelPlan } from '@/core/specs/levelPlan';
+import type { Spec } from '@/core/specs/spec';
 import type { JoinLengths } from '@/core/timeline/joins';
 import type { StoredSounding } from '@/core/timeline/sounding';
 import type { SourceRecord } from '@/storage/schema';
 
+/** What is heard of a part, as far as a worker needs it. */
+export interface HeardPart {
+  sounding: StoredSounding;
+  sources: Pick<SourceRecord, 'id' | 'frames'>[];
+  rateHz: number;
+  joins: JoinLengths;
+  /** Of the file the part becomes. */
+  channels: number;
+}
+
+export interface PartProof {
+  measurement: Measurement;
+  /** Joins at which the wave jumps, in seconds. */
+  steps: Stretch[];
+  /** What the part's ceiling takes off at most, dB. */
+  reductionDb: number;
+  /** How much had to be measured: less than the whole after an edit. */
+  framesMeasured: number;
+}
+
+export interface PartPlan {
+  plan: LevelPlan;
+  /** The part measured with the plan carried out; null when there is none. */
+  predicted: Measurement | null;
+  /** What the ceiling takes off at most, dB. */
+  reductionDb: number;
+}
+
 export type ProofJobs = {
-  measure: {
-    input: {
-      sounding: StoredSounding;
-      sources: Pick<SourceRecord, 'id' | 'frames'>[];
-      rateHz: number;
-      joins: JoinLengths;
-    };
-    output: Measurement;
-  };
+  /** `partId` names the earlier measurement that may be used. */
+  measure: { input: HeardPart & { partId: string }; output: PartProof };
+  /** Plans gain and ceiling for a part, whatever it has now, and rehearses them. */
+  plan: { input: HeardPart & { spec: Spec; mostReductionDb: number }; output: PartPlan };
+  spectrum: { input: HeardPart; output: number[] };
 };

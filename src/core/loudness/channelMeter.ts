@@ -1,7 +1,23 @@
 import { clipThreshold } from '../base/audio';
 import { kWeighting } from './kWeighting';
 
-/** Sums of squares over consecutive hops of 10 ms, growing as audio comes in. */
+export interface HopMark {
+  readonly values: Float64Array;
+  readonly length: number;
+}
+
+/** Where a channel's measurement stands: enough to go on from there. */
+export interface ChannelMark {
+  readonly weighted: HopMark;
+  readonly plain: HopMark;
+  readonly totals: HopMark;
+  readonly hopPeaks: HopMark;
+  readonly clippedRuns: readonly { from: number; frames: number }[];
+  readonly clippedSamples: number;
+  readonly filter: readonly number[];
+}
+
+/** Sums over consecutive hops of 10 ms, growing as audio comes in. */
 export class HopSums {
   private values = new Float64Array(1024);
   length = 0;
@@ -18,9 +34,30 @@ export class HopSums {
   toArray(): Float64Array {
     return this.values.subarray(0, this.length);
   }
+
+  /** The values so far, without copying: later ones are written behind them. */
+  mark(): HopMark {
+    return { values: this.values, length: this.length };
+  }
+
+  resume({ values, length }: HopMark): void {
+    this.values = new Float64Array(Math.max(1024, length * 2));
+    this.values.set(values.subarray(0, length));
+    this.length = length;
+  }
+
+  append(values: Float64Array): void {
+    for (const value of values) this.push(value);
+  }
 }
 
 const mostRuns = 100;
+
+function sumOf(values: Float64Array): number {
+  let sum = 0;
+  for (const value of values) sum += value;
+  return sum;
+}
 
 /**
  * One channel's running sums: plain and K-weighted squares per hop, sample peak, clipped samples. One pass over the samples with
@@ -33,15 +70,14 @@ export class ChannelMeter {
   readonly hopPeaks = new HopSums();
   /** Runs of clipped samples, at most the first hundred. */
   readonly clippedRuns: { from: number; frames: number }[] = [];
-  peak = 0;
-  /** Sum of all samples: the DC offset times the frames. */
-  total = 0;
+  /** Sum of the samples of each hop. */
+  readonly totals = new HopSums();
   clippedSamples = 0;
-  totalSquares = 0;
   private filled = 0;
   /** Frames before the hop that is being filled. */
   private hopStart = 0;
   private hopPeak = 0;
+  private hopTotal = 0;
   private hopWeighted = 0;
   private hopPlain = 0;
   private s1 = 0;
@@ -67,10 +103,60 @@ export class ChannelMeter {
     }
   }
 
-  /** Plain squares of a last hop that was not filled; they count for the RMS but not for windows. */
-  finish(): void {
-    this.totalSquares += this.hopPlain;
-    this.hopPlain = 0;
+  /** A last hop that was not filled counts for sums and peaks, but not for windows. */
+  get squares() {
+    return sumOf(this.plain.toArray()) + this.hopPlain;
+  }
+
+  get peak() {
+    return this.hopPeaks.toArray().reduce((highest, peak) => Math.max(highest, peak), this.hopPeak);
+  }
+
+  /** Only between two hops. */
+  mark(): ChannelMark {
+    return {
+      weighted: this.weighted.mark(),
+      plain: this.plain.mark(),
+      totals: this.totals.mark(),
+      hopPeaks: this.hopPeaks.mark(),
+      clippedRuns: this.clippedRuns.map((run) => ({ ...run })),
+      clippedSamples: this.clippedSamples,
+      filter: [this.s1, this.s2, this.t1, this.t2],
+    };
+  }
+
+  resume(mark: ChannelMark): void {
+    this.weighted.resume(mark.weighted);
+    this.plain.resume(mark.plain);
+    this.totals.resume(mark.totals);
+    this.hopPeaks.resume(mark.hopPeaks);
+    this.clippedRuns.push(...mark.clippedRuns.map((run) => ({ ...run })));
+    this.clippedSamples = mark.clippedSamples;
+    [this.s1, this.s2, this.t1, this.t2] = mark.filter;
+    this.hopStart = mark.plain.length * this.hopFrames;
+  }
+
+  /** Takes over what another meter found after `mark`, for audio that is the same from there on. */
+  append(other: ChannelMeter, mark: ChannelMark): void {
+    const rest = (sums: HopSums, from: HopMark) => sums.toArray().subarray(from.length);
+    this.weighted.append(rest(other.weighted, mark.weighted));
+    this.plain.append(rest(other.plain, mark.plain));
+    this.totals.append(rest(other.totals, mark.totals));
+    this.hopPeaks.append(rest(other.hopPeaks, mark.hopPeaks));
+    const start = mark.plain.length * this.hopFrames;
+    this.clippedRuns.push(...other.clippedRuns.filter(({ from }) => from >= start));
+    this.clippedSamples += other.clippedSamples - mark.clippedSamples;
+    this.hopPlain = other.hopPlain;
+    this.hopTotal = other.hopTotal;
+    this.hopPeak = other.hopPeak;
+  }
+
+  /** The runs are all there, and none goes across `frame`. */
+  clipsSplitAt(frame: number): boolean {
+    return (
+      this.clippedRuns.length < mostRuns &&
+      !this.clippedRuns.some(({ from, frames }) => from < frame && from + frames >= frame)
+    );
   }
 
   private run(samples: Float32Array, from: number, to: number) {
@@ -97,8 +183,7 @@ export class ChannelMeter {
     }
     if (peak >= clipThreshold) this.countClipped(samples, from, to);
     if (peak > this.hopPeak) this.hopPeak = peak;
-    if (peak > this.peak) this.peak = peak;
-    this.total += total;
+    this.hopTotal += total;
     this.hopPlain += plain;
     this.hopWeighted += weighted;
     this.s1 = s1;
@@ -124,7 +209,8 @@ export class ChannelMeter {
     this.hopPeaks.push(this.hopPeak);
     this.hopPeak = 0;
     this.hopStart += this.hopFrames;
-    this.totalSquares += this.hopPlain;
+    this.totals.push(this.hopTotal);
+    this.hopTotal = 0;
     this.hopPlain = 0;
     this.hopWeighted = 0;
     this.filled = 0;

@@ -10,6 +10,13 @@ export interface StereoRelation {
   identical: boolean;
 }
 
+export interface RelationMark {
+  readonly left: number;
+  readonly right: number;
+  readonly both: number;
+  readonly identical: boolean;
+}
+
 /** Sums over two channels as they stream by. */
 export class RelationMeter {
   private left = 0;
@@ -32,6 +39,15 @@ export class RelationMeter {
     this.left += ll;
     this.right += rr;
     this.both += lr;
+  }
+
+  mark(): RelationMark {
+    const { left, right, both, identical } = this;
+    return { left, right, both, identical };
+  }
+
+  resume(mark: RelationMark): void {
+    Object.assign(this, mark);
   }
 
   finish(): StereoRelation {

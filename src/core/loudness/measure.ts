@@ -1,11 +1,11 @@
 import type { Planar } from '../base/audio';
 import { amplitudeToDb, powerToDb } from '../base/units';
-import { ChannelMeter } from './channelMeter';
+import { ChannelMeter, type ChannelMark } from './channelMeter';
 import { highestMean, integratedLoudness, loudnessOf, loudnessRange, slidingMeans } from './gating';
-import { RelationMeter, type StereoRelation } from './channelRelation';
+import { RelationMeter, type RelationMark, type StereoRelation } from './channelRelation';
 import { levelHistogram, loudestPlaces, silentStretches, type LoudPlace, type Stretch } from './places';
 import { measureRoom } from './room';
-import { TruePeakMeter } from './truePeak';
+import { TruePeakMeter, type TruePeakMark } from './truePeak';
 
 /** The standard measured by, written into reports. */
 export const measurementStandard = 'ITU-R BS.1770-5, EBU Tech 3341/3342';
@@ -30,7 +30,10 @@ export interface Measurement {
   tailSeconds: number;
   digitalSilenceSeconds: number;
   clippedSamples: number;
-  /** The largest offset of a channel's mean from zero, dBFS; `dcOffsets` has each channel's, linear. */
+  /**
+   * The largest offset of a channel from zero, dBFS; `dcOffsets` has each channel's, linear: the median of the means of 10 ms, so that a thump or a
+   * clipped word, whose mean is not zero either, is not taken for one.
+   */
   dcOffsetDbfs: number;
   dcOffsets: number[];
   /** RMS of the speech alone, dBFS. */
@@ -58,13 +61,22 @@ export function channelWeights(channels: number): number[] {
   return Array.from({ length: channels }, () => 1);
 }
 
-/** Measures audio as it streams by; any chunking gives the same result. */
+/** Where a measurement stands at the end of a hop: enough to go on from there. */
+export interface MeterMark {
+  readonly frames: number;
+  readonly meters: readonly ChannelMark[];
+  readonly truePeaks: readonly TruePeakMark[];
+  readonly relation: RelationMark | null;
+}
+
+/** Measures audio as it streams by; any chunking gives the same result, and so does going on from a mark. */
 export class Meter {
-  private readonly hopFrames: number;
+  readonly hopFrames: number;
   private readonly meters: ChannelMeter[];
   private readonly truePeaks: TruePeakMeter[];
   private readonly relation: RelationMeter | null;
   private frames = 0;
+  private finished = false;
 
   constructor(
     readonly rateHz: number,
@@ -85,10 +97,57 @@ export class Meter {
     this.relation?.process(audio[0], audio[1]);
   }
 
+  /** Only where a multiple of `hopFrames` has been taken in. */
+  mark(): MeterMark {
+    return {
+      frames: this.frames,
+      meters: this.meters.map((meter) => meter.mark()),
+      truePeaks: this.truePeaks.map((meter) => meter.mark()),
+      relation: this.relation?.mark() ?? null,
+    };
+  }
+
+  /** Goes on from a mark; for a meter that has taken nothing in yet. */
+  resume(mark: MeterMark): void {
+    this.frames = mark.frames;
+    this.meters.forEach((meter, channel) => meter.resume(mark.meters[channel]));
+    this.truePeaks.forEach((meter, channel) => meter.resume(mark.truePeaks[channel]));
+    if (mark.relation) this.relation?.resume(mark.relation);
+  }
+
+  /**
+   * Takes over the rest of an earlier measurement (not finished yet then, finished now) whose audio is the same from here on. False, and nothing
+   * changed, where the result could not be exactly that of measuring on: the filters are not in the same state yet, or a peak cannot be told apart.
+   */
+  takeOver(earlier: Meter, mark: MeterMark): boolean {
+    if (this.relation || mark.frames !== this.frames) return false;
+    const here = this.mark();
+    const same = here.meters.every((meter, channel) =>
+      meter.filter.every((value, i) => value === mark.meters[channel].filter[i]),
+    );
+    const pendingSame = here.truePeaks.every(({ pending }, channel) => {
+      const other = mark.truePeaks[channel].pending;
+      return pending.length === other.length && pending.every((value, i) => value === other[i]);
+    });
+    // The earlier peak may have been where the audio is another now.
+    const peaksKnown = this.truePeaks.every(
+      ({ peak }, channel) =>
+        earlier.truePeaks[channel].peak > mark.truePeaks[channel].highest ||
+        peak >= earlier.truePeaks[channel].peak,
+    );
+    const clipsKnown = [...this.meters, ...earlier.meters].every((meter) => meter.clipsSplitAt(this.frames));
+    if (!same || !pendingSame || !peaksKnown || !clipsKnown) return false;
+    this.frames = earlier.frames;
+    this.meters.forEach((meter, channel) => meter.append(earlier.meters[channel], mark.meters[channel]));
+    this.truePeaks.forEach((meter, channel) => meter.raise(earlier.truePeaks[channel].peak));
+    this.finished = true;
+    return true;
+  }
+
   /** Ends the measurement; the meter takes no more audio afterwards. */
   finish(): Measurement {
-    for (const meter of this.meters) meter.finish();
-    for (const meter of this.truePeaks) meter.finish();
+    if (!this.finished) for (const meter of this.truePeaks) meter.finish();
+    this.finished = true;
     const { meters, truePeaks, frames, rateHz, channels, hopFrames } = this;
     const weights = channelWeights(channels);
     const weighted = combine(
@@ -104,7 +163,7 @@ export class Meter {
     const hopSeconds = hopFrames / rateHz;
     const shortTerm = slidingMeans(weighted, 300, 10);
     const room = measureRoom(plain);
-    const dcOffsets = meters.map(({ total }) => (frames === 0 ? 0 : total / frames));
+    const dcOffsets = meters.map((meter) => median(meter.totals.toArray()) / hopFrames);
     const hopPeaks = meters
       .map((meter) => meter.hopPeaks.toArray())
       .reduce((highest, peaks) => highest.map((peak, hop) => Math.max(peak, peaks[hop])));
@@ -112,7 +171,7 @@ export class Meter {
       from: room.longestPause.from * hopSeconds,
       to: room.longestPause.to * hopSeconds,
     };
-    const squares = meters.reduce((sum, meter) => sum + meter.totalSquares, 0);
+    const squares = meters.reduce((sum, meter) => sum + meter.squares, 0);
     return {
       frames,
       rateHz,
@@ -146,6 +205,12 @@ export class Meter {
       shortTerm: { stepSeconds: hopSeconds * 10, lufs: Array.from(shortTerm, loudnessOf) },
     };
   }
+}
+
+/** The middle value; 0 of nothing. */
+function median(values: Float64Array): number {
+  const sorted = values.slice().sort();
+  return sorted.length === 0 ? 0 : sorted[Math.floor(sorted.length / 2)];
 }
 
 function combine(perChannel: Float64Array[], weights: number[], hopFrames: number): Float64Array {

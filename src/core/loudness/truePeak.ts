@@ -1,5 +1,10 @@
 import { polyphaseLowPass } from '../dsp/window';
 
+export interface TruePeakMark {
+  readonly pending: Float32Array;
+  readonly highest: number;
+}
+
 const taps = 32;
 /** Starting points of the filter are taken in groups of half its length; what a group reaches is three groups of samples. */
 const groupFrames = taps / 2;
@@ -48,6 +53,22 @@ export class TruePeakMeter {
       from += count;
       if (this.held === pending.length) this.drain();
     }
+  }
+
+  /** Where the measurement stands: enough to go on from there. */
+  mark(): TruePeakMark {
+    return { pending: this.pending.slice(0, this.held), highest: this.highest };
+  }
+
+  resume({ pending, highest }: TruePeakMark): void {
+    this.pending.set(pending);
+    this.held = pending.length;
+    this.highest = highest;
+  }
+
+  /** A peak that was found elsewhere counts as well. */
+  raise(peak: number): void {
+    if (peak > this.highest) this.highest = peak;
   }
 
   /** The filter's tail after the last sample. */

@@ -15,6 +15,7 @@ import { formatDb, formatTime } from '@/core/base/units';
 import type { Measurement } from '@/core/loudness/measure';
 import type { Spec } from '@/core/specs/spec';
 import { usePage } from '../../theme/AppTheme';
+import { ChartBox, useTooltipStyle } from './ChartBox';
 
 /** A chart has about this many points, however long the part: more cannot be seen. */
 const mostPoints = 800;
@@ -26,12 +27,13 @@ const lowest = -60;
  */
 export function LoudnessChart({ measurement, spec }: { measurement: Measurement; spec: Spec }) {
   const page = usePage();
+  const tooltip = useTooltipStyle();
   const points = useMemo(() => chartPoints(measurement), [measurement]);
   const limit = spec.limits.integratedLufs ?? spec.limits.rmsDbfs;
   if (points.length === 0)
     return <Box sx={{ color: 'text.secondary' }}>Shorter than 3 s: there is no short-term loudness.</Box>;
   return (
-    <Box sx={{ height: 190 }} role="img" aria-label="Short-term loudness over time">
+    <ChartBox label="Short-term loudness over time">
       <ResponsiveContainer width="100%" height="100%">
         <LineChart data={points} margin={{ top: 6, right: 8, bottom: 0, left: -14 }}>
           <CartesianGrid stroke={page.rule} vertical={false} />
@@ -64,12 +66,12 @@ export function LoudnessChart({ measurement, spec }: { measurement: Measurement;
           <Tooltip
             formatter={(value) => [formatDb(Number(value), 'LUFS'), 'Short-term']}
             labelFormatter={(label) => formatTime(Number(label), true)}
-            contentStyle={{ background: page.sheet, border: `1px solid ${page.rule}`, borderRadius: 8 }}
+            contentStyle={tooltip}
           />
           <Line dataKey="lufs" stroke={page.ink} strokeWidth={1.6} dot={false} isAnimationActive={false} />
         </LineChart>
       </ResponsiveContainer>
-    </Box>
+    </ChartBox>
   );
 }
 

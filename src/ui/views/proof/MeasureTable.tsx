@@ -6,19 +6,19 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { formatDb, formatTime } from '@/core/base/units';
-import type { Measurement } from '@/core/loudness/measure';
 import { measureLabels, type Measure } from '@/core/specs/measures';
 import type { Limit, Spec } from '@/core/specs/spec';
-import { describeLimit, passes, type Verdict } from '@/core/specs/verdicts';
+import { describeLimit, passes, valueFor } from '@/core/specs/verdicts';
 import { selectPart } from '@/state/projectActions';
 import { usePart } from '@/state/part';
+import type { PartProof, PartVerdicts } from '@/state/proofing';
 import type { PartRecord } from '@/state/session';
 
 export interface ProofRow {
   part: PartRecord;
   number: number;
-  measurement: Measurement | null;
-  verdicts: Verdict[] | null;
+  proof: PartProof | null;
+  judged: PartVerdicts | null;
 }
 
 interface Props {
@@ -91,26 +91,26 @@ export function MeasureTable({ rows, spec, measuringId, rateHz }: Props) {
                 <Outcome row={row} measuring={measuringId === row.part.id} />
               </TableCell>
               <TableCell>
-                {formatTime(row.measurement?.durationSeconds ?? row.part.heardFrames / rateHz)}
+                {formatTime(row.judged?.judged.durationSeconds ?? row.part.heardFrames / rateHz)}
               </TableCell>
               {limited.map((measure) => (
                 <TableCell key={measure}>
-                  {row.measurement && (
+                  {row.judged && (
                     <Gauge
                       measure={measure}
-                      value={row.measurement[measure]}
+                      value={valueFor(spec, measure, row.judged.judged) ?? -Infinity}
                       limit={spec.limits[measure] as Limit}
                     />
                   )}
                 </TableCell>
               ))}
               <TableCell>
-                {row.measurement &&
-                  `${row.measurement.headSeconds.toFixed(1)} / ${row.measurement.tailSeconds.toFixed(1)} s`}
+                {row.judged &&
+                  `${row.judged.judged.headSeconds.toFixed(1)} / ${row.judged.judged.tailSeconds.toFixed(1)} s`}
               </TableCell>
               {rest.map((measure) => (
                 <TableCell key={measure} align="right">
-                  {row.measurement && formatDb(row.measurement[measure], '')}
+                  {row.judged && formatDb(valueFor(spec, measure, row.judged.judged) ?? -Infinity, '')}
                 </TableCell>
               ))}
             </TableRow>
@@ -123,14 +123,14 @@ export function MeasureTable({ rows, spec, measuringId, rateHz }: Props) {
 
 function Outcome({ row, measuring }: { row: ProofRow; measuring: boolean }) {
   if (measuring) return <>measuring …</>;
-  if (!row.verdicts)
+  if (!row.judged)
     return (
       <Box sx={{ color: 'text.secondary' }}>
         {row.part.heardFrames === 0 ? 'not recorded' : 'not measured'}
       </Box>
     );
-  const faults = row.verdicts.filter((verdict) => !verdict.passes).length;
-  return passes(row.verdicts) ? (
+  const faults = row.judged.verdicts.filter((verdict) => !verdict.passes).length;
+  return passes(row.judged.verdicts) ? (
     <Box sx={{ color: 'success.main', fontWeight: 700 }}>Passes</Box>
   ) : (
     <Box sx={{ color: 'error.main', fontWeight: 700 }}>

@@ -4,39 +4,39 @@ import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import Typography from '@mui/material/Typography';
 import { useEffect } from 'react';
-import { judge, passes } from '@/core/specs/verdicts';
+import { describeRms } from '@/core/specs/describe';
+import { passes } from '@/core/specs/verdicts';
+import { makeAllPass } from '@/state/fixing';
+import { useJob } from '@/state/jobs';
 import { usePart } from '@/state/part';
-import { cancelMeasuring, measureParts, soundOf, useProofing } from '@/state/proofing';
+import { cancelMeasuring, judgePart, measureParts, proofOf, useProofing } from '@/state/proofing';
 import { useSession } from '@/state/session';
 import { ExportPanel } from './ExportPanel';
-import { LoudnessChart } from './LoudnessChart';
 import { MeasureTable } from './MeasureTable';
-import { VerdictList } from './VerdictList';
+import { OpenPart } from './OpenPart';
 
-/** All parts against the spec, the open part over time with its faults, and the files that will be written. */
+/** All parts against the spec, the open part with its faults and what mends them, and the files that will be written. */
 export function ProofView() {
-  const { project, parts } = useSession();
+  const { project, parts, readOnly } = useSession();
   const openId = usePart((state) => state.id);
-  usePart((state) => state.timeline);
-  const { results, measuring } = useProofing();
+  const timeline = usePart((state) => state.timeline);
+  const { measuring } = useProofing();
+  const busy = useJob((state) => state.job !== null);
+  const channels = project?.spec.file.channels;
   useEffect(() => {
-    void measureParts();
-    return cancelMeasuring;
-  }, []);
+    if (!busy) void measureParts();
+  }, [timeline, channels, busy]);
+  useEffect(() => cancelMeasuring, []);
   if (!project) return null;
 
+  const proofs = parts.map(proofOf);
+  const known = proofs.filter((proof) => proof !== null);
   const rows = parts.map((part, index) => {
-    const result = results.get(part.id);
-    const measurement = result && result.of === soundOf(part.id) ? result.measurement : null;
-    return {
-      part,
-      number: index + 1,
-      measurement,
-      verdicts: measurement ? judge(project.spec, measurement) : null,
-    };
+    const proof = proofs[index];
+    return { part, number: index + 1, proof, judged: proof && judgePart(proof, known) };
   });
-  const measured = rows.filter((row) => row.verdicts);
-  const passing = measured.filter((row) => row.verdicts && passes(row.verdicts)).length;
+  const measured = rows.flatMap(({ judged }) => (judged ? [judged] : []));
+  const passing = measured.filter(({ verdicts }) => passes(verdicts)).length;
   const open = rows.find((row) => row.part.id === openId);
   return (
     <Box sx={{ flex: 1, display: 'flex', minHeight: 0 }}>
@@ -52,14 +52,26 @@ export function ProofView() {
               Stop measuring
             </Button>
           ) : (
-            <Button size="small" color="inherit" onClick={() => void measureParts()}>
-              Measure again
-            </Button>
+            <>
+              {measured.length < rows.filter(({ part }) => part.heardFrames > 0).length && (
+                <Button size="small" color="inherit" onClick={() => void measureParts()}>
+                  Measure
+                </Button>
+              )}
+              <Button
+                size="small"
+                variant="outlined"
+                disabled={busy || readOnly || passing === measured.length}
+                onClick={() => void makeAllPass()}
+              >
+                Make every part pass
+              </Button>
+            </>
           )}
         </Box>
         <Typography color="text.secondary" variant="body2" sx={{ mb: 1.5 }}>
-          Measured in heard time by ITU-R BS.1770-5. RMS of the whole part against full scale 1.0 (a
-          full-scale sine is −3.01 dBFS); room is the RMS of the pauses.
+          Measured on what is heard, in {project.spec.file.channels === 1 ? 'mono' : 'stereo'}, by ITU-R
+          BS.1770-5. {describeRms(project.spec)}; room is the RMS of the pauses.
         </Typography>
         <Box sx={{ height: 6 }}>
           {measuring && (
@@ -72,19 +84,8 @@ export function ProofView() {
           measuringId={measuring?.partId ?? null}
           rateHz={project.rateHz}
         />
-        {open?.measurement && open.verdicts && (
-          <>
-            <Box sx={{ display: 'flex', alignItems: 'baseline', mt: 3, mb: 1 }}>
-              <Typography variant="h3" sx={{ flex: 1 }}>
-                {open.number} {open.part.name}
-              </Typography>
-              <Typography color="text.secondary" variant="body2">
-                short-term loudness, 3 s, LUFS
-              </Typography>
-            </Box>
-            <LoudnessChart measurement={open.measurement} spec={project.spec} />
-            <VerdictList verdicts={open.verdicts} clippedSamples={open.measurement.clippedSamples} />
-          </>
+        {open?.proof && open.judged && (
+          <OpenPart part={open.part} number={open.number} proof={open.proof} judged={open.judged} />
         )}
       </Box>
       <ExportPanel failing={measured.length - passing} />

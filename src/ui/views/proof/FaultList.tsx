@@ -1,0 +1,154 @@
+'use client';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { useRouter } from 'next/navigation';
+import { formatTime } from '@/core/base/units';
+import type { Measurement } from '@/core/loudness/measure';
+import type { Stretch } from '@/core/loudness/places';
+import { fixOfLook, fixOfMeasure, type FixKind } from '@/core/specs/fixText';
+import { placesOf } from '@/core/specs/looks';
+import { measureLabels } from '@/core/specs/measures';
+import { applyFixes, type FixPlan } from '@/state/fixing';
+import { select, setCaret, usePart } from '@/state/part';
+import type { PartVerdicts } from '@/state/proofing';
+import { useSession, type PartRecord } from '@/state/session';
+
+interface Props {
+  part: PartRecord;
+  judged: PartVerdicts;
+  measurement: Measurement;
+  plan: FixPlan | null;
+}
+
+/** Every limit of the open part, faults first: value, distance, places and the fix. A place opens the Booth there. */
+export function FaultList({ judged, measurement, plan }: Props) {
+  const sorted = [...judged.verdicts].sort((a, b) => Number(a.passes) - Number(b.passes));
+  const offered = new Set<FixKind>();
+  const fixFor = (kind: FixKind | undefined, isFault: boolean) => {
+    if (!plan || !kind || !isFault || !plan.texts[kind]) return null;
+    if (offered.has(kind))
+      return <Box sx={{ color: 'text.secondary', fontSize: 14 }}>Covered by the fix above</Box>;
+    offered.add(kind);
+    return (
+      <Button size="small" onClick={() => applyFixes([kind])} sx={{ textAlign: 'right' }}>
+        {plan.texts[kind]}
+      </Button>
+    );
+  };
+  return (
+    <Box component="ul" sx={{ listStyle: 'none', m: 0, mt: 1, p: 0 }} aria-label="Verdicts">
+      {sorted
+        .filter(({ passes }) => !passes)
+        .map((verdict) => (
+          <Row
+            key={verdict.measure}
+            word="Fault"
+            colour="error.main"
+            text={verdict.message}
+            label={measureLabels[verdict.measure].name}
+            places={placesOf(verdict, measurement)}
+            fix={fixFor(fixOfMeasure[verdict.measure], true)}
+          />
+        ))}
+      {judged.looks.map((look) => (
+        <Row
+          key={look.kind}
+          word="Look"
+          colour="warning.main"
+          text={look.message}
+          places={look.places}
+          fix={fixFor(fixOfLook[look.kind], true)}
+        />
+      ))}
+      {plan?.problems.map((problem) => (
+        <Row key={problem} word="No fix" colour="warning.main" text={problem} places={[]} fix={null} />
+      ))}
+      {sorted
+        .filter(({ passes }) => passes)
+        .map(({ measure, message }) => (
+          <Row
+            key={measure}
+            word="Passes"
+            colour="success.main"
+            text={message}
+            label={measureLabels[measure].name}
+            places={[]}
+            fix={null}
+          />
+        ))}
+    </Box>
+  );
+}
+
+interface RowProps {
+  word: string;
+  colour: string;
+  text: string;
+  label?: string;
+  places: readonly Stretch[];
+  fix: React.ReactNode;
+}
+
+const mostShown = 4;
+
+function Row({ word, colour, text, label, places, fix }: RowProps) {
+  return (
+    <Box
+      component="li"
+      aria-label={label}
+      sx={{
+        display: 'flex',
+        gap: 2,
+        py: 0.5,
+        fontSize: 14,
+        borderBottom: 1,
+        borderColor: 'divider',
+        alignItems: 'baseline',
+      }}
+    >
+      <Box component="span" sx={{ width: 56, flexShrink: 0, fontWeight: 700, color: colour }}>
+        {word}
+      </Box>
+      <Box sx={{ flex: 1, minWidth: 0 }}>
+        {text}
+        {places.length > 0 && (
+          <Box component="span" sx={{ ml: 1, whiteSpace: 'normal' }}>
+            {places.slice(0, mostShown).map((place) => (
+              <Place key={place.from} place={place} />
+            ))}
+            {places.length > mostShown && (
+              <Box component="span" sx={{ color: 'text.secondary', fontSize: 13 }}>
+                and {places.length - mostShown} more
+              </Box>
+            )}
+          </Box>
+        )}
+      </Box>
+      <Box sx={{ flexShrink: 0, maxWidth: '45%' }}>{fix}</Box>
+    </Box>
+  );
+}
+
+/** A place as a time: the Booth opens with the caret there, a stretch selected. */
+function Place({ place }: { place: Stretch }) {
+  const router = useRouter();
+  const project = useSession((state) => state.project);
+  const open = () => {
+    if (!project) return;
+    const { table } = usePart.getState().timeline.tracks[0];
+    const at = (seconds: number) => table.heardToSheet(Math.round(seconds * project.rateHz));
+    setCaret(at(place.from));
+    if (place.to > place.from) select(at(place.from), at(place.to));
+    router.push(`/project/${project.id}/booth`);
+  };
+  return (
+    <Button
+      size="small"
+      onClick={open}
+      aria-label={`Open the Booth at ${formatTime(place.from, true)}`}
+      sx={{ minWidth: 0, px: 0.5, py: 0, fontVariantNumeric: 'tabular-nums' }}
+    >
+      {formatTime(place.from, true)}
+    </Button>
+  );
+}

@@ -1,0 +1,190 @@
+'use client';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
+import Typography from '@mui/material/Typography';
+import { useEffect, useState } from 'react';
+import { formatDb } from '@/core/base/units';
+import { describeOutput } from '@/core/specs/fixText';
+import { measureLabels } from '@/core/specs/measures';
+import { formatMeasure, valueFor } from '@/core/specs/verdicts';
+import {
+  applyFixes,
+  planOf,
+  planOpenPart,
+  promiseOf,
+  setMostReduction,
+  takeOffOutput,
+  useFixing,
+} from '@/state/fixing';
+import { usePart } from '@/state/part';
+import { measureSpectrum, useProofing, type PartProof, type PartVerdicts } from '@/state/proofing';
+import { useSession, type PartRecord } from '@/state/session';
+
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { FaultList } from './FaultList';
+import { FigureList } from './FigureList';
+import { HistogramChart } from './HistogramChart';
+import { LoudnessChart } from './LoudnessChart';
+import { SpectrumChart } from './SpectrumChart';
+
+const charts = {
+  time: ['Over time', 'short-term loudness, 3 s, LUFS'],
+  levels: ['Levels', 'how long it is at each level: RMS of 50 ms, dBFS'],
+  spectrum: ['Spectrum', 'long-term mean in third-octave bands, dBFS'],
+} as const;
+type Chart = keyof typeof charts;
+
+interface Props {
+  part: PartRecord;
+  number: number;
+  proof: PartProof;
+  judged: PartVerdicts;
+}
+
+/** The open part: its level over time, what is wrong with it, and what mends that. */
+export function OpenPart({ part, number, proof, judged }: Props) {
+  const project = useSession((state) => state.project);
+  const [chart, setChart] = useState<Chart>('time');
+  const spectrum = useProofing((state) => state.spectra.get(part.id)?.bands ?? null);
+  const output = usePart((state) => state.timeline.output);
+  const { planning } = useFixing();
+  const { measurement } = proof;
+  useEffect(() => {
+    void planOpenPart();
+  }, [proof, project?.spec]);
+  useEffect(() => {
+    if (chart === 'spectrum') void measureSpectrum(part);
+  }, [chart, part, proof]);
+  if (!project) return null;
+  const { spec } = project;
+  const plan = planOf(part);
+  const fixes = plan ? Object.keys(plan.texts).length : 0;
+  return (
+    <Box component="section" aria-label="The open part">
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, mt: 3, mb: 1, flexWrap: 'wrap' }}>
+        <Typography variant="h3">
+          {number} {part.name}
+        </Typography>
+        <ToggleButtonGroup
+          size="small"
+          exclusive
+          value={chart}
+          onChange={(_, chosen: Chart | null) => chosen && setChart(chosen)}
+          aria-label="Chart"
+        >
+          {(Object.keys(charts) as Chart[]).map((key) => (
+            <ToggleButton key={key} value={key} sx={{ py: 0.25, textTransform: 'none' }}>
+              {charts[key][0]}
+            </ToggleButton>
+          ))}
+        </ToggleButtonGroup>
+        <Box sx={{ flex: 1 }} />
+        {planning === part.id && (
+          <Typography color="text.secondary" variant="body2">
+            Looking for what would mend it …
+          </Typography>
+        )}
+        {planning !== part.id && fixes > 0 && (
+          <Button variant="contained" size="small" onClick={() => applyFixes()}>
+            Make it pass: {fixes === 1 ? '1 fix' : `${fixes} fixes`}
+          </Button>
+        )}
+      </Box>
+      {chart === 'time' && <LoudnessChart measurement={measurement} spec={spec} />}
+      {chart === 'levels' && <HistogramChart measurement={measurement} />}
+      {chart === 'spectrum' && <SpectrumChart bands={spectrum} />}
+      <Typography color="text.secondary" variant="caption" sx={{ display: 'block', textAlign: 'right' }}>
+        {charts[chart][1]}
+      </Typography>
+      {fixes > 0 && (
+        <Line>
+          <Prediction plan={plan} />
+          <Box sx={{ flex: 1 }} />
+          <LimiterChoice />
+        </Line>
+      )}
+      {output && (
+        <Line>
+          <span>
+            This part is heard and written at <b>{describeOutput(output)}</b>
+            {proof.reductionDb > 0 && `; the limiter takes at most ${formatDb(proof.reductionDb)} off`}
+            <Kept part={part} judged={judged} />
+          </span>
+          <Button size="small" color="inherit" sx={{ flexShrink: 0 }} onClick={() => takeOffOutput()}>
+            Take off
+          </Button>
+        </Line>
+      )}
+      <FaultList part={part} judged={judged} measurement={measurement} plan={plan} />
+      <FigureList judged={judged} spec={spec} proof={proof} />
+    </Box>
+  );
+}
+
+function Line({ children }: { children: React.ReactNode }) {
+  return <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, py: 0.75, fontSize: 14 }}>{children}</Box>;
+}
+
+/** What the rehearsal of the whole plan has measured. */
+function Prediction({ plan }: { plan: ReturnType<typeof planOf> }) {
+  const spec = useSession((state) => state.project?.spec);
+  const predicted = plan?.levels?.predicted;
+  if (!predicted || !spec) return null;
+  const shown = (['integratedLufs', 'rmsDbfs', 'truePeakDbtp', 'samplePeakDbfs', 'noiseFloorDbfs'] as const)
+    .filter((measure) => spec.limits[measure])
+    .map((measure) => {
+      const value = valueFor(spec, measure, predicted) ?? -Infinity;
+      return `${measureLabels[measure].name} ${formatMeasure(measure, value)}`;
+    });
+  const reduction = plan.levels?.reductionDb ?? 0;
+  return (
+    <Typography variant="body2" color="text.secondary">
+      Rehearsed: {shown.join(', ')}
+      {reduction > 0.05 && `; the limiter takes at most ${formatDb(reduction)} off`}
+    </Typography>
+  );
+}
+
+/** Whether the last fix kept what it had promised. */
+function Kept({ part, judged }: { part: PartRecord; judged: PartVerdicts }) {
+  const promise = promiseOf(part);
+  if (!promise) return null;
+  const worst = (['integratedLufs', 'rmsDbfs', 'truePeakDbtp', 'samplePeakDbfs'] as const).reduce(
+    (most, measure) => {
+      const off = Math.abs(promise[measure] - judged.judged[measure]);
+      return Number.isFinite(off) ? Math.max(most, off) : most;
+    },
+    0,
+  );
+  return (
+    <>
+      {' '}
+      · measured afterwards: {worst < 0.005 ? 'exactly' : `within ${worst.toFixed(2)} dB of`} what was
+      predicted
+    </>
+  );
+}
+
+function LimiterChoice() {
+  const { mostReductionDb } = useFixing();
+  return (
+    <TextField
+      select
+      size="small"
+      variant="standard"
+      label="The limiter may take"
+      value={mostReductionDb}
+      onChange={(event) => setMostReduction(Number(event.target.value))}
+      sx={{ minWidth: 140 }}
+    >
+      {[0, 1, 2, 3, 4, 6, 9, 12].map((db) => (
+        <MenuItem key={db} value={db}>
+          {db === 0 ? 'nothing' : `at most ${db} dB`}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
