@@ -106,9 +106,9 @@ async function writeMp3(name: string, audio: Float32Array) {
   const target = new MemoryTarget();
   const format: FileFormat = { ...plainFormat, container: 'mp3', encoding: 'pcm16', bitRateKbps, rateHz };
   async function* chunks() {
-    yield audio;
+    yield [audio];
   }
-  await writeSoundFile(chunks(), { format, rateHz, frames: audio.length }, target, createMp3Encoder);
+  await writeSoundFile(chunks(), { format, rateHz, frames: audio.length }, target, { createMp3: createMp3Encoder });
   writeFileSync(`${folder}/${name}.mp3`, target.toBytes());
 }
 

@@ -44,6 +44,9 @@ const debianPackages = {
   sox: '/usr/bin/sox',
   procps: '/usr/bin/pkill',
   unzip: '/usr/bin/unzip',
+  flac: '/usr/bin/flac',
+  mediainfo: '/usr/bin/mediainfo',
+  lame: '/usr/bin/lame',
   // Recorded prompts of voice artists, from which readings with known truth are put together.
   'asterisk-core-sounds-en-g722': '/usr/share/asterisk/sounds/en_US_f_Allison',
   'asterisk-core-sounds-fr-g722': '/usr/share/asterisk/sounds/fr_CA_f_June',

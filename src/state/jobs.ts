@@ -8,9 +8,18 @@ import type { ReportProgress } from '@/workers/protocol';
 import { openScratch } from '@/workers/scratchFile';
 import { notifyError } from './notices';
 
-export const exportClient = new JobClient<ExportJobs>(
-  () => new Worker(new URL('../workers/export.worker.ts', import.meta.url), { type: 'module' }),
+/** One for each core there is, at most four: every file is coded by itself. */
+const exportWorkers = Math.max(2, Math.min(4, globalThis.navigator?.hardwareConcurrency ?? 2));
+
+export const exportClients = Array.from(
+  { length: exportWorkers },
+  () =>
+    new JobClient<ExportJobs>(
+      () => new Worker(new URL('../workers/export.worker.ts', import.meta.url), { type: 'module' }),
+    ),
 );
+export const exportClient = exportClients[0];
+
 export const proofClient = new JobClient<ProofJobs>(
   () => new Worker(new URL('../workers/proof.worker.ts', import.meta.url), { type: 'module' }),
 );
@@ -66,10 +75,17 @@ export async function runShown<T>(
 
 /** Hands a written file to the user as a download; the browser copies it from disk to disk. */
 export async function handOver(file: WrittenFile): Promise<void> {
-  const address = URL.createObjectURL(await openScratch(file.path));
+  handOverBlob(file.fileName, await openScratch(file.path));
+}
+
+export const handOverText = (fileName: string, text: string): void =>
+  handOverBlob(fileName, new Blob([text], { type: 'application/octet-stream' }));
+
+function handOverBlob(fileName: string, blob: Blob): void {
+  const address = URL.createObjectURL(blob);
   const link = document.createElement('a');
   link.href = address;
-  link.download = file.fileName;
+  link.download = fileName;
   link.click();
   // The download reads from the address for as long as it takes; the file itself is cleared away a day later.
   setTimeout(() => URL.revokeObjectURL(address), 600_000);

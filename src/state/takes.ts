@@ -170,6 +170,7 @@ export async function exportTakes(
       const scale = format.rateHz / project.rateHz;
       return {
         fileName: `${safeName(project.name)}_${safeName(part)}_${safeName(take.name)}${side}.${format.container}`,
+        format,
         sounding: { tracks: [{ pieces: PieceTable.of(pieces).pieces }] },
         range: { from: 0, to: length },
         broadcast:
@@ -187,5 +188,5 @@ export async function exportTakes(
       };
     });
   });
-  await writeItems(items, format, `${safeName(project.name)}_takes.zip`);
+  await writeItems(items, `${safeName(project.name)}_takes.zip`);
 }

@@ -1,11 +1,13 @@
 import { openDemoProject } from './demoProject';
-import { exportFiles } from './exportFiles';
+import { archiveFiles, discardFiles, writeFile } from './exportFiles';
 import type { ExportJobs } from './exportJobs';
 import { openProjectFile, saveProjectFile } from './projectFile';
 import { serveJobs } from './serve';
 
 serveJobs<ExportJobs>({
-  export: exportFiles,
+  write: writeFile,
+  archive: archiveFiles,
+  discard: discardFiles,
   saveProject: saveProjectFile,
   openProject: openProjectFile,
   openDemo: openDemoProject,

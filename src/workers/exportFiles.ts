@@ -1,89 +1,152 @@
 import { ZipWriter } from '@zip.js/zip.js';
+import { createSHA256 } from 'hash-wasm';
 import { cancelled } from '@/core/base/errors';
-import { writeSoundFile } from '@/core/formats/soundFile';
+import { readSound } from '@/core/formats/readSound';
+import { fileFrames, writeSoundFile, type SoundFileSettings } from '@/core/formats/soundFile';
+import { Meter, type Measurement } from '@/core/loudness/measure';
 import { PartRenderer } from '@/core/timeline/output';
 import { loadSounding } from '@/core/timeline/sounding';
 import { BlockReader } from '@/storage/blockReader';
-import type { ExportInput, ExportItem, WrittenFile } from './exportJobs';
-import { createMp3Encoder } from '@/core/formats/mp3Encoder';
+import { BlobBytes } from './blobBytes';
+import { encoders } from './encoders';
+import type { ArchiveInput, CheckedFile, WriteInput, WrittenFile } from './exportJobs';
+import { decodeByBrowser } from './mediaFile';
 import type { JobContext } from './protocol';
-import { ScratchFile, clearScratch, removeScratch } from './scratchFile';
+import { ScratchFile, clearScratch, openScratch as openScratchFile, removeScratch } from './scratchFile';
 
 const chunkSeconds = 2;
 const dayMs = 86_400_000;
+const hashBytes = 4_194_304;
+/** Writing is most of the work; then the file is read back, and its checksum made. */
+const writingShare = 0.7;
+const readingShare = 0.25;
 
-/** Renders and writes the files; one as it is, several as one archive. Cancelling leaves nothing behind. */
-export async function exportFiles(input: ExportInput, context: JobContext): Promise<WrittenFile> {
+/** Renders and writes one file, then reads it back. Cancelling leaves nothing behind. */
+export async function writeFile(
+  { item, sources, rateHz, joins }: WriteInput,
+  { signal, progress }: JobContext,
+): Promise<CheckedFile> {
   await clearScratch(dayMs);
-  const total = input.items.reduce((sum, { range }) => sum + range.to - range.from, 0);
-  let before = 0;
-  const written: { item: ExportItem; file: File; path: string }[] = [];
-  try {
-    for (const item of input.items) {
-      const frames = item.range.to - item.range.from;
-      const progress = (done: number) =>
-        context.progress((before + done) / Math.max(1, total), item.fileName);
-      written.push({ item, ...(await writeOne(item, input, progress, context.signal)) });
-      before += frames;
-    }
-    if (written.length === 1) {
-      const [{ file, path, item }] = written;
-      return { path, fileName: item.fileName, bytes: file.size };
-    }
-    const archive = await zip(written, input.archiveName, context);
-    await Promise.all(written.map(({ path }) => removeScratch(path)));
-    return archive;
-  } catch (error) {
-    await Promise.all(written.map(({ path }) => removeScratch(path)));
-    throw error;
-  }
-}
-
-async function writeOne(
-  { sounding, range, broadcast }: ExportItem,
-  { sources, rateHz, joins, format }: ExportInput,
-  progress: (frames: number) => void,
-  signal: AbortSignal,
-): Promise<{ file: File; path: string }> {
-  const part = new PartRenderer(loadSounding(sounding), rateHz, new BlockReader(sources), joins);
+  const { format, range, broadcast, marks, tags, cover, fileName } = item;
+  const frames = range.to - range.from;
+  const part = new PartRenderer(loadSounding(item.sounding), rateHz, new BlockReader(sources), joins);
+  const say = (done: number) => {
+    if (signal.aborted) throw cancelled();
+    progress(done, fileName);
+  };
   async function* watched() {
     let done = 0;
-    for await (const audio of part.stream(range, chunkSeconds * rateHz, 1)) {
-      if (signal.aborted) throw cancelled();
-      yield audio[0];
-      progress((done += audio[0].length));
+    for await (const audio of part.stream(range, chunkSeconds * rateHz, format.channels)) {
+      say((done / Math.max(1, frames)) * writingShare);
+      yield audio;
+      done += audio[0].length;
     }
   }
+  const settings: SoundFileSettings = { format, rateHz, frames, broadcast, marks, tags, cover };
   const target = await ScratchFile.create();
   try {
-    await writeSoundFile(
-      watched(),
-      { format, rateHz, frames: range.to - range.from, broadcast },
-      target,
-      createMp3Encoder,
+    const written = await writeSoundFile(watched(), settings, target, encoders);
+    const file = await target.close();
+    const read = await readBack(file, format.container, fileFrames(settings), (done) =>
+      say(writingShare + done * readingShare),
     );
-    return { file: await target.close(), path: target.path };
+    const sha256 = await checksum(file, (done) =>
+      say(writingShare + readingShare + done * (1 - writingShare - readingShare)),
+    );
+    return {
+      path: target.path,
+      fileName,
+      bytes: file.size,
+      sha256,
+      measurement: read,
+      before: written.measurement,
+      mistake: mistakeIn(read, written.measurement, settings),
+    };
   } catch (error) {
     await target.discard();
     throw error;
   }
 }
 
-async function zip(
-  files: { item: ExportItem; file: File }[],
-  archiveName: string,
-  context: JobContext,
+/**
+ * Measures a written file through a decoder that has nothing to do with how it was written: MP3 and FLAC by libraries and code of their own, WAV and Opus by the
+ * container library, AIFF by our reader.
+ */
+async function readBack(
+  file: File,
+  container: string,
+  frames: number,
+  say: (done: number) => void,
+): Promise<Measurement> {
+  let meter: Meter | null = null;
+  let done = 0;
+  const start = (sound: { rateHz: number; channels: number }) => {
+    meter = new Meter(sound.rateHz, sound.channels);
+  };
+  const audio =
+    container === 'wav' || container === 'opus'
+      ? decodeByBrowser(new File([file], `file.${container}`), start)
+      : readSound(new BlobBytes(file), start);
+  for await (const chunk of audio) {
+    (meter as Meter | null)?.process(chunk);
+    done += chunk[0].length;
+    say(Math.min(1, done / Math.max(1, frames)));
+  }
+  return ((meter as Meter | null) ?? new Meter(48_000, 1)).finish();
+}
+
+/** Rounding to 16 bits, with dither, moves a peak or a level by far less than this. */
+const roundingDb = 0.02;
+
+function mistakeIn(read: Measurement, written: Measurement, settings: SoundFileSettings): string | null {
+  const { format } = settings;
+  const frames = fileFrames(settings);
+  if (format.container !== 'opus' && read.frames !== frames)
+    return `The file reads back with ${read.frames} frames instead of ${frames}.`;
+  if (read.rateHz !== format.rateHz || read.channels !== format.channels)
+    return `The file reads back with ${read.channels} channels at ${read.rateHz} Hz.`;
+  const lossless = format.container !== 'mp3' && format.container !== 'opus';
+  const apart = Math.abs(read.rmsDbfs - written.rmsDbfs);
+  if (lossless && written.rmsDbfs > -70 && apart > roundingDb)
+    return `The file reads back ${apart.toFixed(2)} dB from what was written.`;
+  return null;
+}
+
+async function checksum(file: Blob, say: (done: number) => void): Promise<string> {
+  const hash = await createSHA256();
+  hash.init();
+  for (let at = 0; at < file.size; at += hashBytes) {
+    hash.update(new Uint8Array(await file.slice(at, at + hashBytes).arrayBuffer()));
+    say(at / file.size);
+  }
+  return hash.digest('hex');
+}
+
+/** Puts files and texts into one archive, stored as they are: sound does not get smaller. */
+export async function archiveFiles(
+  { files, texts, archiveName }: ArchiveInput,
+  { signal, progress }: JobContext,
 ): Promise<WrittenFile> {
   const target = await ScratchFile.create();
   try {
     const stream = new WritableStream<Uint8Array>({ write: (bytes) => target.write(bytes) });
-    const writer = new ZipWriter(stream, { level: 0, useWebWorkers: false, signal: context.signal });
-    for (const { item, file } of files) await writer.add(item.fileName, file.stream());
+    const writer = new ZipWriter(stream, { level: 0, useWebWorkers: false, signal });
+    for (const [index, { path, fileName }] of files.entries()) {
+      progress(index / files.length, archiveName);
+      await writer.add(fileName, (await openScratchFile(path)).stream());
+    }
+    for (const { fileName, text } of texts) await writer.add(fileName, new Blob([text]).stream());
     await writer.close();
     const { size } = await target.close();
+    await discardFiles({ paths: files.map(({ path }) => path) });
     return { path: target.path, fileName: archiveName, bytes: size };
   } catch (error) {
     await target.discard();
     throw error;
   }
+}
+
+export async function discardFiles({ paths }: { paths: string[] }): Promise<null> {
+  await Promise.all(paths.map((path) => removeScratch(path)));
+  return null;
 }

@@ -1,5 +1,8 @@
-import type { FileFormat } from '@/core/specs/fileFormat';
 import type { BroadcastInfo } from '@/core/formats/bext';
+import type { FileMark } from '@/core/formats/fileMarks';
+import type { Cover, SoundTags } from '@/core/formats/id3';
+import type { Measurement } from '@/core/loudness/measure';
+import type { FileFormat } from '@/core/specs/fileFormat';
 import type { JoinLengths } from '@/core/timeline/joins';
 import type { StoredSounding } from '@/core/timeline/sounding';
 import type { SourceRecord } from '@/storage/schema';
@@ -7,20 +10,22 @@ import type { SourceRecord } from '@/storage/schema';
 /** One file to write: heard range [from, to) of a part. */
 export interface ExportItem {
   fileName: string;
+  format: FileFormat;
   sounding: StoredSounding;
   range: { from: number; to: number };
   /** Where the file belongs in time, for a Broadcast WAV; missing for a plain file. */
   broadcast?: BroadcastInfo;
+  /** In frames of the file's audio at the project's rate. */
+  marks?: FileMark[];
+  tags?: SoundTags;
+  cover?: Cover;
 }
 
-export interface ExportInput {
-  items: ExportItem[];
+export interface WriteInput {
+  item: ExportItem;
   sources: Pick<SourceRecord, 'id' | 'frames'>[];
   rateHz: number;
   joins: JoinLengths;
-  format: FileFormat;
-  /** Several files go into one archive of this name. */
-  archiveName: string;
 }
 
 /** A finished file in the browser's private file system; it is there until the next export clears it away. */
@@ -30,8 +35,29 @@ export interface WrittenFile {
   bytes: number;
 }
 
+/** What the written file holds, found by reading it back with another decoder than the one that knows how it was written. */
+export interface CheckedFile extends WrittenFile {
+  sha256: string;
+  measurement: Measurement;
+  /** What was given to the encoder, for what coding has changed. */
+  before: Measurement;
+  /** Null when it reads back as it was written: its length, and every sample where the coding is lossless and undithered. */
+  mistake: string | null;
+}
+
+export interface ArchiveInput {
+  files: { path: string; fileName: string }[];
+  texts: { fileName: string; text: string }[];
+  archiveName: string;
+}
+
 export type ExportJobs = {
-  export: { input: ExportInput; output: WrittenFile };
+  /** Writes one file and reads it back. */
+  write: { input: WriteInput; output: CheckedFile };
+  /** Puts written files and texts into one archive; the files go into it. */
+  archive: { input: ArchiveInput; output: WrittenFile };
+  /** Removes written files that are not wanted any more. */
+  discard: { input: { paths: string[] }; output: null };
   saveProject: { input: { projectId: string; fileName: string }; output: WrittenFile };
   openProject: { input: { file: File }; output: { projectId: string; name: string } };
   openDemo: { input: null; output: { projectId: string; name: string } };

@@ -9,7 +9,8 @@ import {
   sourceFileName,
   type Manifest,
 } from '@/core/formats/projectManifest';
-import { decodeFrames, readWavInfo, type WavInfo } from '@/core/formats/wavReader';
+import { decodeFrames } from '@/core/formats/pcm';
+import { readWavInfo, type WavInfo } from '@/core/formats/wavReader';
 import { WavEncoder, wavHeader, type WavFormat } from '@/core/formats/wavWriter';
 import { heardFramesOf, loadTimeline } from '@/core/timeline/timeline';
 import { BlockReader } from '@/storage/blockReader';

@@ -1,4 +1,4 @@
-import { ascii, viewOf } from './bytes';
+import { ascii, asciiAt, viewOf } from './bytes';
 
 /** What a Broadcast WAV says about itself. */
 export interface BroadcastInfo {
@@ -15,11 +15,69 @@ export interface BroadcastInfo {
   codingHistory: string;
 }
 
+/** Loudness as the chunk holds it; null for what was not measured. */
+export interface BextLoudness {
+  integratedLufs: number | null;
+  rangeLu: number | null;
+  truePeakDbtp: number | null;
+  momentaryMaxLufs: number | null;
+  shortTermMaxLufs: number | null;
+}
+
 const fixedBytes = 602;
+const loudnessAt = 412;
+const notMeasured = 0x7fff;
 
 /**
- * A whole `bext` chunk, EBU Tech 3285 version 2: header, fixed fields, coding history, pad byte. Loudness fields hold 0x7FFF, which means
- * not measured. Text is cut to its field; what is not ASCII becomes “?”.
+ * The five loudness fields, hundredths as whole numbers, and where in the chunk (from its first byte, header included) they belong. EBU Tech 3285: a value that was not
+ * measured is 0x7FFF, and so is one that does not fit, as −∞ of silence.
+ */
+export function bextLoudness(loudness: BextLoudness): { offset: number; bytes: Uint8Array<ArrayBuffer> } {
+  const bytes = new Uint8Array(10);
+  const fields = [
+    loudness.integratedLufs,
+    loudness.rangeLu,
+    loudness.truePeakDbtp,
+    loudness.momentaryMaxLufs,
+    loudness.shortTermMaxLufs,
+  ];
+  fields.forEach((value, field) => {
+    const known = value !== null && Number.isFinite(value) && Math.abs(value) < 327;
+    viewOf(bytes).setInt16(field * 2, known ? Math.round(value * 100) : notMeasured, true);
+  });
+  return { offset: 8 + loudnessAt, bytes };
+}
+
+/** What is read back from a chunk. */
+export interface BroadcastOrigin {
+  description: string;
+  originator: string;
+  /** “YYYY-MM-DD” and “HH:MM:SS” as they stand there. */
+  date: string;
+  time: string;
+  timeReference: number;
+}
+
+/** Reads the body of a `bext` chunk of any version; null when it is too short. */
+export function bextInfo(body: Uint8Array): BroadcastOrigin | null {
+  if (body.length < 348) return null;
+  const text = (at: number, size: number) =>
+    asciiAt(body, at, size)
+      .replace(/\0[^]*$/, '')
+      .trim();
+  const timeReference = Number(viewOf(body).getBigUint64(338, true));
+  return {
+    description: text(0, 256),
+    originator: text(256, 32),
+    date: text(320, 10),
+    time: text(330, 8),
+    timeReference: Number.isSafeInteger(timeReference) ? timeReference : 0,
+  };
+}
+
+/**
+ * A whole `bext` chunk, EBU Tech 3285 version 2: header, fixed fields, coding history, pad byte. Loudness fields say “not
+ * measured” until `bextLoudness` is written over them. Text is cut to its field; what is not ASCII becomes “?”.
  */
 export function bextChunk(info: BroadcastInfo): Uint8Array<ArrayBuffer> {
   const history = ascii(plain(info.codingHistory));
@@ -39,7 +97,7 @@ export function bextChunk(info: BroadcastInfo): Uint8Array<ArrayBuffer> {
   view.setBigUint64(8 + 338, BigInt(Math.max(0, Math.round(info.timeReference))), true);
   view.setUint16(8 + 346, 2, true);
   // 64 bytes of UMID stay zero: none is given.
-  for (let field = 0; field < 5; field++) view.setInt16(8 + 412 + field * 2, 0x7fff, true);
+  for (let field = 0; field < 5; field++) view.setInt16(8 + loudnessAt + field * 2, notMeasured, true);
   bytes.set(history, 8 + fixedBytes);
   return bytes;
 }

@@ -36,12 +36,7 @@ export class MemoryTarget implements ByteTarget {
   }
 
   toBytes(): Uint8Array<ArrayBuffer> {
-    const all = new Uint8Array(this.chunks.reduce((sum, chunk) => sum + chunk.length, 0));
-    let offset = 0;
-    for (const chunk of this.chunks) {
-      all.set(chunk, offset);
-      offset += chunk.length;
-    }
+    const all = joinBytes(this.chunks);
     for (const patch of this.patches) all.set(patch.bytes, patch.offset);
     return all;
   }
@@ -49,6 +44,16 @@ export class MemoryTarget implements ByteTarget {
 
 export function ascii(text: string): Uint8Array<ArrayBuffer> {
   return Uint8Array.from(text, (letter) => letter.charCodeAt(0));
+}
+
+export function joinBytes(pieces: readonly Uint8Array[]): Uint8Array<ArrayBuffer> {
+  const all = new Uint8Array(pieces.reduce((sum, { length }) => sum + length, 0));
+  let at = 0;
+  for (const piece of pieces) {
+    all.set(piece, at);
+    at += piece.length;
+  }
+  return all;
 }
 
 export const asciiAt = (bytes: Uint8Array, offset: number, length: number) =>

@@ -1,6 +1,6 @@
 import { MPEGDecoder } from 'mpg123-decoder';
 import { ParolaError } from '../base/errors';
-import { asciiAt } from './bytes';
+import { asciiAt, joinBytes } from './bytes';
 import { parseMp3Header, type Mp3FrameHeader } from './mp3Info';
 
 /** How far into a file the first frame is looked for, past any ID3 tag. */
@@ -45,14 +45,18 @@ export async function* decodeMp3(
     let held: Uint8Array = new Uint8Array(0);
     const start = () => {
       const header = findMp3Header(held, id3Bytes(held));
-      if (!header) throw new ParolaError('not-audio', 'This is not a WAV or MP3 file, or it holds no audio.');
+      if (!header)
+        throw new ParolaError(
+          'not-audio',
+          'This is not a WAV, AIFF, FLAC or MP3 file, or it holds no audio.',
+        );
       info = { rateHz: header.rateHz, channels: header.channels };
       onInfo(info);
     };
     for await (const chunk of chunks) {
       let bytes = chunk;
       if (!info) {
-        held = appended(held, chunk);
+        held = joinBytes([held, chunk]);
         if (held.length < id3Bytes(held) + searchBytes) continue;
         start();
         bytes = held;
@@ -66,13 +70,6 @@ export async function* decodeMp3(
   } finally {
     decoder.free();
   }
-}
-
-function appended(first: Uint8Array, second: Uint8Array): Uint8Array {
-  const all = new Uint8Array(first.length + second.length);
-  all.set(first);
-  all.set(second, first.length);
-  return all;
 }
 
 function* decode(decoder: MPEGDecoder, bytes: Uint8Array, info: Mp3Info | null) {

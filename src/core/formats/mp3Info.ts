@@ -33,11 +33,14 @@ export class Mp3FrameCounter {
   bytes = 0;
   checksum = 0;
   first: { header: Mp3FrameHeader; bytes: Uint8Array } | null = null;
+  /** Where each frame begins, for the seek table of a variable bit rate. */
+  readonly starts: number[] = [];
   private head = new Uint8Array(4);
   private have = 0;
   private skip = 0;
 
   process(chunk: Uint8Array): void {
+    const before = this.bytes;
     this.bytes += chunk.length;
     this.checksum = crc16(chunk, this.checksum);
     for (let at = 0; at < chunk.length;) {
@@ -52,6 +55,7 @@ export class Mp3FrameCounter {
       this.have = 0;
       const header = parseMp3Header(this.head, 0);
       if (!header) throw new Error('The encoder returned something that is not MPEG-1 Layer III');
+      this.starts.push(before + at - 4);
       this.first ??= { header, bytes: this.head.slice() };
       this.frames++;
       this.skip = header.bytes - 4;
@@ -67,30 +71,43 @@ export interface GaplessFields {
   paddingFrames: number;
 }
 
+/** The bit rate of the information frame of a variable-bit-rate file: large enough for what it holds. */
+const variableFrameKbps = 128;
+
 /**
- * The information frame that goes before constant-bit-rate audio: a valid, silent frame holding the frame and byte counts, a seek table, and
+ * The information frame that goes before the audio: a valid, silent frame holding the frame and byte counts, a seek table, and
  * the encoder delay and padding by which decoders give back exactly the samples that went in (the `Info` tag with its encoder extension, an open de facto
  * format; layout from memory, confirmed by decoding with ffmpeg).
  */
-export function infoFrame(counter: Mp3FrameCounter, soundFrames: number): Uint8Array<ArrayBuffer> {
+export function infoFrame(
+  counter: Mp3FrameCounter,
+  soundFrames: number,
+  vbrQuality: number | null = null,
+): Uint8Array<ArrayBuffer> {
   const { first } = counter;
   if (!first) throw new RangeError('There is no audio to describe');
-  const frame = new Uint8Array(infoFrameBytes(first.header));
+  const variable = vbrQuality !== null;
+  const frame = new Uint8Array(infoFrameBytes(first.header, variable));
   const view = viewOf(frame);
   frame.set(first.bytes);
+  if (variable) frame[2] = (bitRates.indexOf(variableFrameKbps) << 4) | (frame[2] & 0x0f);
   frame[1] |= 1; // no CRC
   frame[2] &= ~2; // no padding
   const tag = 4 + (first.header.channels === 1 ? 17 : 32);
-  frame.set(ascii('Info'), tag);
+  frame.set(ascii(variable ? 'Xing' : 'Info'), tag);
   view.setUint32(tag + 4, 0x0f);
   view.setUint32(tag + 8, counter.frames);
   view.setUint32(tag + 12, counter.bytes + frame.length);
-  for (let i = 0; i < 100; i++) frame[tag + 16 + i] = Math.floor((i * 256) / 100);
-  view.setUint32(tag + 116, 0);
+  for (let i = 0; i < 100; i++) {
+    const start = counter.starts[Math.floor((i * counter.frames) / 100)] ?? 0;
+    frame[tag + 16 + i] = Math.floor(((start + frame.length) * 256) / (counter.bytes + frame.length));
+  }
+  view.setUint32(tag + 116, vbrQuality === null ? 0 : 100 - vbrQuality * 10);
   const extension = tag + 120;
   frame.set(ascii('LAME3.100'), extension);
-  frame[extension + 9] = 0x01; // tag revision 0, constant bit rate
-  frame[extension + 20] = Math.min(255, first.header.bitRateKbps);
+  // Tag revision 0; method 1 is a constant bit rate, 4 a variable one; then its rate, or the lowest there may be.
+  frame[extension + 9] = variable ? 0x04 : 0x01;
+  frame[extension + 20] = variable ? 32 : Math.min(255, first.header.bitRateKbps);
   const padding = counter.frames * mp3FrameSamples - soundFrames - encoderDelayFrames;
   frame[extension + 21] = encoderDelayFrames >> 4;
   frame[extension + 22] = ((encoderDelayFrames & 15) << 4) | (padding >> 8);
@@ -113,8 +130,10 @@ export function readGapless(bytes: Uint8Array): GaplessFields | null {
 }
 
 /** How many bytes to leave free for the information frame of a stream with this header. */
-export const infoFrameBytes = ({ bitRateKbps, rateHz }: Pick<Mp3FrameHeader, 'bitRateKbps' | 'rateHz'>) =>
-  Math.floor((144_000 * bitRateKbps) / rateHz);
+export const infoFrameBytes = (
+  { bitRateKbps, rateHz }: Pick<Mp3FrameHeader, 'bitRateKbps' | 'rateHz'>,
+  variable = false,
+) => Math.floor((144_000 * (variable ? variableFrameKbps : bitRateKbps)) / rateHz);
 
 /** CRC-16 with polynomial 0x8005, reflected, start value 0. */
 export function crc16(bytes: Uint8Array, seed = 0): number {

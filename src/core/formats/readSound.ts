@@ -1,40 +1,113 @@
 import type { Planar } from '../base/audio';
 import { ParolaError } from '../base/errors';
+import { readAiffFrames, readAiffInfo } from './aiff';
+import type { BroadcastOrigin } from './bext';
 import { asciiAt, type ByteSource } from './bytes';
-import { decodeMp3 } from './mp3Decoder';
-import { readWavFrames, readWavInfo } from './wavReader';
+import type { FileMark } from './fileMarks';
+import { decodeFlac, readFlacInfo } from './flacDecoder';
+import { decodeMp3, id3Bytes } from './mp3Decoder';
+import { readWavExtras, readWavFrames, readWavInfo } from './wavReader';
 
 const chunkFrames = 131_072;
 const chunkBytes = 262_144;
+/** Not more than this many samples are decoded at once, whatever the number of channels. */
+const chunkSamples = 524_288;
+
+export type SoundKind = 'wav' | 'aiff' | 'flac' | 'mp3';
 
 export interface Sound {
+  kind: SoundKind;
   rateHz: number;
   channels: number;
-  /** The file ends before the length its header states. */
+  /** Frames the file should hold; null when only decoding tells. */
+  frames: number | null;
+  /** The file ends before the length its header states, or parts of it are damaged; final when all audio has come. */
   truncated: boolean;
+  damaged: boolean;
+  marks: FileMark[];
+  origin: BroadcastOrigin | null;
+}
+
+/** What the first bytes say a file is; MP3 has no sure sign, so it is what is left. */
+export async function soundKind(source: ByteSource): Promise<SoundKind | 'other'> {
+  const start = await source.read(0, 12);
+  if (start.length === 0) throw new ParolaError('not-audio', 'The file is empty.');
+  const at = (offset: number) => (start.length >= offset + 4 ? asciiAt(start, offset, 4) : '');
+  if (at(0) === 'RIFF' || at(0) === 'RF64') return at(8) === 'WAVE' ? 'wav' : 'other';
+  if (at(0) === 'FORM') return 'aiff';
+  if (at(0) === 'fLaC') return 'flac';
+  if (at(0) === 'OggS' || at(4) === 'ftyp' || (start[0] === 0x1a && start[1] === 0x45)) return 'other';
+  // ADTS has the same sync as MPEG audio, with layer 0.
+  if (start[0] === 0xff && (start[1] & 0xf6) === 0xf0) return 'other';
+  const tag = id3Bytes(start);
+  if (tag > 0) {
+    const after = await source.read(tag, 4);
+    if (after.length === 4 && asciiAt(after, 0, 4) === 'fLaC') return 'flac';
+  }
+  return 'mp3';
 }
 
 /**
- * Reads a WAV or MP3 file as it streams. `onSound` is called once, before the first audio. Throws ParolaError `not-audio`, `damaged-file` or
+ * Reads a WAV, AIFF, FLAC or MP3 file as it streams, at its own rate. `onSound` is called once, before the first audio. Throws ParolaError `not-audio`, `damaged-file` or
  * `unsupported`.
  */
 export async function* readSound(
   source: ByteSource,
   onSound: (sound: Sound) => void,
 ): AsyncGenerator<Planar> {
-  const head = await source.read(0, 4);
-  if (head.length === 0) throw new ParolaError('not-audio', 'The file is empty.');
-  const kind = head.length === 4 ? asciiAt(head, 0, 4) : '';
-  if (kind === 'RIFF' || kind === 'RF64') yield* readWav(source, onSound);
-  else yield* decodeMp3(chunksOf(source), (info) => onSound({ ...info, truncated: false }));
+  const kind = await soundKind(source);
+  switch (kind) {
+    case 'wav':
+      return yield* readWav(source, onSound);
+    case 'aiff':
+      return yield* readAiff(source, onSound);
+    case 'flac':
+      return yield* readFlac(source, onSound);
+    case 'mp3':
+      return yield* readMp3(source, onSound);
+    case 'other':
+      throw new ParolaError('not-audio', 'This is not a WAV, AIFF, FLAC or MP3 file, or it holds no audio.');
+  }
 }
+
+const sound = (kind: SoundKind, rateHz: number, channels: number, rest: Partial<Sound> = {}): Sound => ({
+  kind,
+  rateHz,
+  channels,
+  frames: null,
+  truncated: false,
+  damaged: false,
+  marks: [],
+  origin: null,
+  ...rest,
+});
 
 async function* readWav(source: ByteSource, onSound: (sound: Sound) => void) {
   const info = await readWavInfo(source);
-  onSound(info);
-  for (let from = 0; from < info.frames; from += chunkFrames) {
-    yield await readWavFrames(source, info, from, chunkFrames);
-  }
+  const { rateHz, channels, frames, truncated } = info;
+  onSound(sound('wav', rateHz, channels, { frames, truncated, ...(await readWavExtras(source, info)) }));
+  const step = Math.min(chunkFrames, Math.ceil(chunkSamples / channels));
+  for (let from = 0; from < frames; from += step) yield await readWavFrames(source, info, from, step);
+}
+
+async function* readAiff(source: ByteSource, onSound: (sound: Sound) => void) {
+  const info = await readAiffInfo(source);
+  const { rateHz, channels, frames, truncated } = info;
+  onSound(sound('aiff', rateHz, channels, { frames, truncated }));
+  const step = Math.min(chunkFrames, Math.ceil(chunkSamples / channels));
+  for (let from = 0; from < frames; from += step) yield await readAiffFrames(source, info, from, step);
+}
+
+async function* readFlac(source: ByteSource, onSound: (sound: Sound) => void) {
+  const file = await readFlacInfo(source);
+  const { rateHz, channels, totalFrames } = file.info;
+  const described = sound('flac', rateHz, channels, { frames: totalFrames || null });
+  onSound(described);
+  yield* decodeFlac(source, file, described);
+}
+
+async function* readMp3(source: ByteSource, onSound: (sound: Sound) => void) {
+  yield* decodeMp3(chunksOf(source), ({ rateHz, channels }) => onSound(sound('mp3', rateHz, channels)));
 }
 
 async function* chunksOf(source: ByteSource) {

@@ -40,9 +40,11 @@ async function write(
 ): Promise<Uint8Array<ArrayBuffer>> {
   const target = new MemoryTarget();
   async function* chunks() {
-    yield* chunksOf(audio, 20_000, seed);
+    for (const chunk of chunksOf(audio, 20_000, seed)) yield [chunk];
   }
-  await writeSoundFile(chunks(), { format, rateHz, frames: audio.length }, target, createMp3Encoder);
+  await writeSoundFile(chunks(), { format, rateHz, frames: audio.length }, target, {
+    createMp3: createMp3Encoder,
+  });
   return target.toBytes();
 }
 
@@ -189,7 +191,11 @@ describe('WAV', () => {
 
   test.each([
     ['nothing', new Uint8Array(0), 'empty'],
-    ['text', new Uint8Array(Buffer.from('this is a letter to a client '.repeat(4000))), 'not a WAV or MP3'],
+    [
+      'text',
+      new Uint8Array(Buffer.from('this is a letter to a client '.repeat(4000))),
+      'not a WAV, AIFF, FLAC or MP3',
+    ],
     ['a RIFF file that is no WAVE', new Uint8Array(Buffer.from('RIFF....AVI LIST')), 'not a WAV'],
     ['a WAV without audio', new Uint8Array(Buffer.from('RIFF\x04\0\0\0WAVE')), 'no audio'],
   ])('%s is refused with a reason', async (_name, bytes, reason) => {

@@ -1,110 +1,267 @@
+import type { Planar } from '../base/audio';
 import { Resampler } from '../dsp/resampler';
+import { Meter, type Measurement } from '../loudness/measure';
 import type { FileFormat } from '../specs/fileFormat';
-import { bextChunk, type BroadcastInfo } from './bext';
+import { aiffHeader, swapBytes } from './aiff';
+import { bextChunk, bextLoudness, type BroadcastInfo } from './bext';
 import type { ByteTarget } from './bytes';
+import type { FileMark } from './fileMarks';
+import { id3Tag, type Chapter, type Cover, type SoundTags } from './id3';
 import { Mp3FrameCounter, infoFrame, infoFrameBytes } from './mp3Info';
-import { WavEncoder, bytesPerSample, wavHeader } from './wavWriter';
+import { wavMarkChunks } from './wavMarks';
+import { WavEncoder, bytesPerSample, wavHeader, type WavFormat } from './wavWriter';
 
-/** An MP3 encoder for one mono file: MPEG-1 Layer III at a constant bit rate. */
+/** An MP3 encoder for one file: MPEG-1 Layer III. */
 export interface Mp3Encoder {
-  encode(samples: Float32Array): Uint8Array;
+  encode(audio: Planar): Uint8Array;
   finish(): Uint8Array;
 }
-export type CreateMp3Encoder = (settings: { rateHz: number; bitRateKbps: number }) => Promise<Mp3Encoder>;
+export type CreateMp3Encoder = (
+  settings: Pick<FileFormat, 'rateHz' | 'channels' | 'bitRateKbps' | 'vbrQuality'>,
+) => Promise<Mp3Encoder>;
+
+/** Whole integer samples, interleaved, as a WAV file would hold them. */
+export interface PcmStream {
+  bytes: AsyncIterable<Uint8Array<ArrayBuffer>>;
+  bytesPerSample: 2 | 3;
+  rateHz: number;
+  channels: number;
+}
+
+/** What codes are written by, where this module cannot do it itself; given by whoever has the libraries. */
+export interface Encoders {
+  createMp3: CreateMp3Encoder;
+  writeFlac?: (pcm: PcmStream, target: ByteTarget) => Promise<void>;
+  writeOpus?: (audio: AsyncIterable<Planar>, format: FileFormat, target: ByteTarget) => Promise<void>;
+}
 
 export interface SoundFileSettings {
   format: FileFormat;
-  /** Of the audio that comes in. */
+  /** Of the audio that comes in; it has as many channels as the format. */
   rateHz: number;
   /** Frames that will come in; the header is written first. */
   frames: number;
   /** Makes a WAV a Broadcast WAV; other files carry none. */
   broadcast?: BroadcastInfo;
+  /** In frames of the audio that comes in: cue points of a WAV, chapters of an MP3. */
+  marks?: readonly FileMark[];
+  tags?: SoundTags;
+  cover?: Cover;
+}
+
+export interface WrittenSound {
+  /** Frames the file holds. */
+  frames: number;
+  /** Of what was given to the encoder, at the file's rate. */
+  measurement: Measurement;
 }
 
 /** The length after conversion to the file's rate. */
 export const fileFrames = ({ format, rateHz, frames }: SoundFileSettings) =>
   format.rateHz === rateHz ? frames : new Resampler(rateHz, format.rateHz).outputFrames(frames);
 
-/** Bytes the file will have; exact for WAV, within two frames for MP3. */
+/** Marks at the file's rate. */
+const fileMarks = ({ marks = [], rateHz, format }: SoundFileSettings): FileMark[] =>
+  marks.map(({ at, length, name }) => ({
+    at: Math.round((at * format.rateHz) / rateHz),
+    length: Math.round((length * format.rateHz) / rateHz),
+    name,
+  }));
+
+/** Speech takes about this share of its PCM size in FLAC; *common practice*, only for a size that is told beforehand. */
+const flacShare = 0.55;
+/** What LAME's variable bit rate comes to for speech in mono, kbit/s by quality; measured on the demo. */
+const vbrKbps = [110, 95, 85, 75, 65, 60, 52];
+
+/** Bytes the file will have; exact for WAV and AIFF, within two frames for MP3 of a constant bit rate, else a guess. */
 export function predictBytes(settings: SoundFileSettings): number {
   const { format } = settings;
   const frames = fileFrames(settings);
-  if (format.container === 'wav') {
-    const wav = { encoding: format.encoding, rateHz: format.rateHz, channels: 1, dither: 'none' as const };
-    const data = frames * bytesPerSample(format.encoding);
-    const chunks = settings.broadcast && bextChunk(settings.broadcast);
-    return wavHeader(wav, frames, chunks).length + data + (data % 2);
+  const data = frames * bytesPerSample(format.encoding) * format.channels;
+  switch (format.container) {
+    case 'wav': {
+      const marks = format.marks ? wavMarkChunks(fileMarks(settings)) : new Uint8Array(0);
+      const chunks = settings.broadcast && bextChunk(settings.broadcast);
+      return (
+        wavHeader(wavFormat(format), frames, chunks, marks.length).length + data + (data % 2) + marks.length
+      );
+    }
+    case 'aiff':
+      return 54 + data + (data % 2);
+    case 'flac':
+      return Math.round(data * flacShare);
+    default: {
+      const kbps =
+        format.vbrQuality === null ? format.bitRateKbps : vbrKbps[format.vbrQuality] * format.channels * 0.8;
+      const tag = format.container === 'mp3' ? tagOf(settings).length : 300;
+      return Math.round(((frames / format.rateHz) * kbps * 1000) / 8) + 2 * infoFrameBytes(format) + tag;
+    }
   }
-  return Math.round(((frames / format.rateHz) * format.bitRateKbps * 1000) / 8) + 2 * infoFrameBytes(format);
 }
+
+/** True when a size that is told beforehand is not a guess. */
+export const isSizeKnown = ({ container, vbrQuality }: FileFormat) =>
+  container === 'wav' || container === 'aiff' || (container === 'mp3' && vbrQuality === null);
 
 /**
- * Writes mono audio as a file of the given format, converting the sample rate where the format wants another one. Streams; any
- * chunking gives the same bytes. Returns the number of frames the file holds.
+ * Writes audio as a file of the given format, converting the sample rate where the format wants another one. Streams; any
+ * chunking gives the same bytes.
  */
 export async function writeSoundFile(
-  chunks: AsyncIterable<Float32Array>,
+  chunks: AsyncIterable<Planar>,
   settings: SoundFileSettings,
   target: ByteTarget,
-  createMp3Encoder: CreateMp3Encoder,
-): Promise<number> {
-  const converted = settings.format.rateHz === settings.rateHz ? chunks : resampled(chunks, settings);
-  return settings.format.container === 'wav'
-    ? writeWav(converted, settings, target)
-    : writeMp3(converted, settings, target, createMp3Encoder);
+  encoders: Encoders,
+): Promise<WrittenSound> {
+  const { format } = settings;
+  const converted = format.rateHz === settings.rateHz ? chunks : resampled(chunks, settings);
+  const meter = new Meter(format.rateHz, format.channels);
+  let frames = 0;
+  async function* measured() {
+    for await (const audio of converted) {
+      if (audio[0].length === 0) continue;
+      meter.process(audio);
+      frames += audio[0].length;
+      yield audio;
+    }
+  }
+  switch (format.container) {
+    case 'wav':
+      await writeWav(measured(), settings, target);
+      break;
+    case 'aiff':
+      await writeAiff(measured(), settings, target);
+      break;
+    case 'mp3':
+      await writeMp3(measured(), settings, target, encoders.createMp3);
+      break;
+    case 'flac':
+      if (!encoders.writeFlac) throw new RangeError('There is no FLAC encoder here');
+      await encoders.writeFlac(flacStream(measured(), format), target);
+      break;
+    case 'opus':
+      if (!encoders.writeOpus) throw new RangeError('There is no Opus encoder here');
+      await encoders.writeOpus(measured(), format, target);
+      break;
+  }
+  const measurement = meter.finish();
+  const expected = fileFrames(settings);
+  if (frames !== expected) throw new Error(`The header says ${expected} frames, ${frames} were written`);
+  if (format.container === 'wav' && settings.broadcast) await patchLoudness(settings, measurement, target);
+  return { frames, measurement };
 }
 
-async function* resampled(chunks: AsyncIterable<Float32Array>, { rateHz, format }: SoundFileSettings) {
-  const resampler = new Resampler(rateHz, format.rateHz);
-  for await (const chunk of chunks) yield resampler.process(chunk);
-  yield resampler.flush();
+async function* resampled(chunks: AsyncIterable<Planar>, { rateHz, format }: SoundFileSettings) {
+  const resamplers = Array.from({ length: format.channels }, () => new Resampler(rateHz, format.rateHz));
+  for await (const audio of chunks)
+    yield resamplers.map((resampler, channel) => resampler.process(audio[channel]));
+  yield resamplers.map((resampler) => resampler.flush());
 }
 
-async function writeWav(
-  chunks: AsyncIterable<Float32Array>,
-  settings: SoundFileSettings,
-  target: ByteTarget,
-) {
-  const { encoding, rateHz, dither } = settings.format;
-  const format = {
-    encoding,
-    rateHz,
-    channels: 1,
-    dither: dither && encoding === 'pcm16' ? ('tpdf' as const) : ('none' as const),
-  };
-  const frames = fileFrames(settings);
-  await target.write(wavHeader(format, frames, settings.broadcast && bextChunk(settings.broadcast)));
+const wavFormat = ({ encoding, rateHz, channels, dither }: FileFormat): WavFormat => ({
+  encoding,
+  rateHz,
+  channels,
+  dither: dither && encoding === 'pcm16' ? 'tpdf' : 'none',
+});
+
+async function writeWav(chunks: AsyncIterable<Planar>, settings: SoundFileSettings, target: ByteTarget) {
+  const format = wavFormat(settings.format);
+  const marks = settings.format.marks ? wavMarkChunks(fileMarks(settings)) : new Uint8Array(0);
+  const bext = settings.broadcast && bextChunk(settings.broadcast);
+  await target.write(wavHeader(format, fileFrames(settings), bext, marks.length));
   const encoder = new WavEncoder(format);
-  let written = 0;
-  for await (const chunk of chunks) {
-    await target.write(encoder.process([chunk]));
-    written += chunk.length;
+  for await (const audio of chunks) await target.write(encoder.process(audio));
+  await target.write(encoder.finish());
+  await target.write(marks);
+}
+
+/** `bext` stands right after the form's header, or after the `ds64` of a large file. */
+async function patchLoudness(settings: SoundFileSettings, measured: Measurement, target: ByteTarget) {
+  const header = wavHeader(wavFormat(settings.format), fileFrames(settings));
+  const bextAt = header[1] === 0x46 ? 48 : 12;
+  const { offset, bytes } = bextLoudness({
+    integratedLufs: measured.integratedLufs,
+    rangeLu: measured.loudnessRangeLu,
+    truePeakDbtp: measured.truePeakDbtp,
+    momentaryMaxLufs: measured.momentaryMaxLufs,
+    shortTermMaxLufs: measured.shortTermMaxLufs,
+  });
+  await target.patch(bextAt + offset, bytes);
+}
+
+async function writeAiff(chunks: AsyncIterable<Planar>, settings: SoundFileSettings, target: ByteTarget) {
+  const format = wavFormat(settings.format);
+  const width = format.encoding === 'pcm16' ? 2 : 3;
+  await target.write(
+    aiffHeader(
+      { rateHz: format.rateHz, channels: format.channels, bytesPerSample: width },
+      fileFrames(settings),
+    ),
+  );
+  const encoder = new WavEncoder(format);
+  for await (const audio of chunks) {
+    const bytes = encoder.process(audio);
+    swapBytes(bytes, width);
+    await target.write(bytes);
   }
   await target.write(encoder.finish());
-  if (written !== frames) throw new Error(`The header says ${frames} frames, ${written} were written`);
-  return written;
+}
+
+function flacStream(chunks: AsyncIterable<Planar>, format: FileFormat): PcmStream {
+  const encoder = new WavEncoder(wavFormat(format));
+  async function* bytes() {
+    for await (const audio of chunks) yield encoder.process(audio);
+  }
+  return {
+    bytes: bytes(),
+    bytesPerSample: format.encoding === 'pcm16' ? 2 : 3,
+    rateHz: format.rateHz,
+    channels: format.channels,
+  };
+}
+
+/** Marks become chapters: each lasts until the next one. */
+function chaptersOf(settings: SoundFileSettings): Chapter[] {
+  const { marks = [], rateHz, frames } = settings;
+  const ms = (frame: number) => Math.round((frame * 1000) / rateHz);
+  return marks.map(({ at, name }, index) => ({
+    fromMs: ms(at),
+    toMs: ms(marks[index + 1]?.at ?? frames),
+    title: name,
+  }));
+}
+
+function tagOf(settings: SoundFileSettings): Uint8Array {
+  const { tags, cover, format } = settings;
+  if (!tags) return new Uint8Array(0);
+  return id3Tag(tags, format.marks ? chaptersOf(settings) : [], cover ?? null);
 }
 
 async function writeMp3(
-  chunks: AsyncIterable<Float32Array>,
-  { format }: SoundFileSettings,
+  chunks: AsyncIterable<Planar>,
+  settings: SoundFileSettings,
   target: ByteTarget,
-  createMp3Encoder: CreateMp3Encoder,
+  createMp3: CreateMp3Encoder,
 ) {
-  const encoder = await createMp3Encoder(format);
+  const { format } = settings;
+  const encoder = await createMp3(format);
   const counter = new Mp3FrameCounter();
-  await target.write(new Uint8Array(infoFrameBytes(format)));
+  const tag = tagOf(settings);
+  const variable = format.vbrQuality !== null;
+  await target.write(tag);
+  await target.write(new Uint8Array(infoFrameBytes(format, variable)));
   let frames = 0;
   const put = async (bytes: Uint8Array) => {
     counter.process(bytes);
     await target.write(bytes);
   };
-  for await (const chunk of chunks) {
-    frames += chunk.length;
-    await put(encoder.encode(chunk).slice());
+  for await (const audio of chunks) {
+    frames += audio[0].length;
+    await put(encoder.encode(audio).slice());
   }
   await put(encoder.finish().slice());
-  if (counter.first) await target.patch(0, infoFrame(counter, frames));
-  return frames;
+  if (counter.first && counter.first.header.rateHz !== format.rateHz)
+    throw new Error(`The encoder wrote ${counter.first.header.rateHz} Hz instead of ${format.rateHz} Hz`);
+  if (counter.first) await target.patch(tag.length, infoFrame(counter, frames, format.vbrQuality));
 }

@@ -1,16 +1,18 @@
-import { exhaustive, ParolaError } from '../base/errors';
+import { ParolaError } from '../base/errors';
+import { bextInfo, type BroadcastOrigin } from './bext';
 import { asciiAt, viewOf, type ByteSource } from './bytes';
+import type { FileMark } from './fileMarks';
+import { decodeFrames, frameBytesOf, type PcmLayout, type SampleType } from './pcm';
+import { readWavMarks } from './wavMarks';
 
-type SampleType = 'u8' | 's16' | 's24' | 's32' | 'f32' | 'f64';
-
-export interface WavInfo {
+export interface WavInfo extends PcmLayout {
   rateHz: number;
-  channels: number;
-  sampleType: SampleType;
   frames: number;
   dataOffset: number;
   /** Bytes of one frame: all channels. */
   frameBytes: number;
+  /** Where the audio ends and further chunks may follow. */
+  dataEnd: number;
   /** The file ends before the length its header states; `frames` counts what is there. */
   truncated: boolean;
 }
@@ -22,7 +24,7 @@ const damaged = (what: string) =>
   );
 
 /**
- * Reads the chunks of a RIFF or RF64 WAVE file up to its audio. PCM of 8, 16, 24 and 32 bits and float of 32 and 64 bits,
+ * Reads the chunks of a RIFF or RF64 WAVE file up to its audio. PCM of 8, 16, 24 and 32 bits, float of 32 and 64 bits, A-law and µ-law,
  * plain or WAVE_FORMAT_EXTENSIBLE. Throws ParolaError `not-audio`, `damaged-file` or `unsupported`.
  */
 export async function readWavInfo(source: ByteSource): Promise<WavInfo> {
@@ -31,7 +33,7 @@ export async function readWavInfo(source: ByteSource): Promise<WavInfo> {
   if ((kind !== 'RIFF' && kind !== 'RF64') || asciiAt(start, 8, 4) !== 'WAVE') {
     throw new ParolaError('not-audio', 'This is not a WAV file.');
   }
-  let format: Pick<WavInfo, 'rateHz' | 'channels' | 'sampleType'> | null = null;
+  let format: WavFormatInfo | null = null;
   let longDataBytes = 0;
   for (let at = 12; at + 8 <= source.size;) {
     const header = await source.read(at, 8);
@@ -58,13 +60,15 @@ export async function readWavInfo(source: ByteSource): Promise<WavInfo> {
   throw damaged('it has no audio in it');
 }
 
+type WavFormatInfo = PcmLayout & { rateHz: number };
+
 function withData(
-  format: Pick<WavInfo, 'rateHz' | 'channels' | 'sampleType'>,
+  format: WavFormatInfo,
   fileBytes: number,
   dataOffset: number,
   statedBytes: number,
 ): WavInfo {
-  const frameBytes = sampleBytes[format.sampleType] * format.channels;
+  const frameBytes = frameBytesOf(format);
   const there = Math.max(0, fileBytes - dataOffset);
   const streamed = statedBytes === 0 || statedBytes === 0xffff_ffff;
   const bytes = streamed ? there : Math.min(statedBytes, there);
@@ -73,11 +77,10 @@ function withData(
     frameBytes,
     frames: Math.floor(bytes / frameBytes),
     dataOffset,
+    dataEnd: dataOffset + bytes + (bytes % 2),
     truncated: !streamed && there < statedBytes,
   };
 }
-
-const sampleBytes: Record<SampleType, number> = { u8: 1, s16: 2, s24: 3, s32: 4, f32: 4, f64: 8 };
 
 function parseFormat(bytes: Uint8Array) {
   if (bytes.length < 16) throw damaged('its format chunk is cut short');
@@ -94,20 +97,22 @@ function parseFormat(bytes: Uint8Array) {
     '1:32': 's32',
     '3:32': 'f32',
     '3:64': 'f64',
+    '6:8': 'alaw',
+    '7:8': 'ulaw',
   };
   const sampleType = types[`${tag}:${bits}`];
   if (!sampleType) {
     throw new ParolaError(
       'unsupported',
-      `This WAV file's coding (format ${tag}, ${bits} bits) cannot be read. Save it as PCM or float.`,
+      `This WAV file's coding (format ${tag}, ${bits} bits) cannot be read. Save it as PCM or float from where it came from.`,
     );
   }
   if (channels < 1 || channels > 32) throw damaged(`it claims ${channels} channels`);
   if (rateHz < 1000 || rateHz > 768_000) throw damaged(`it claims a sample rate of ${rateHz} Hz`);
-  return { rateHz, channels, sampleType };
+  return { rateHz, channels, sampleType, bigEndian: false };
 }
 
-/** Planar samples of frames [from, from + frames); fewer at the end. Integers are scaled by 1/2^(bits−1). */
+/** Planar samples of frames [from, from + frames); fewer at the end. See decodeFrames for scaling. */
 export async function readWavFrames(
   source: ByteSource,
   info: WavInfo,
@@ -120,56 +125,40 @@ export async function readWavFrames(
   return decodeFrames(bytes, info);
 }
 
-/** Planar samples of interleaved bytes; a last frame that is not whole is left out. */
-export function decodeFrames(
-  bytes: Uint8Array,
-  { sampleType, channels }: Pick<WavInfo, 'sampleType' | 'channels'>,
-): Float32Array<ArrayBuffer>[] {
-  const width = sampleBytes[sampleType];
-  const frames = Math.floor(bytes.length / (width * channels));
-  return Array.from({ length: channels }, (_, channel) => {
-    const samples = new Float32Array(frames);
-    readSamples(samples, bytes, sampleType, channel * width, channels * width);
-    return samples;
-  });
+/** What stands around the audio of a WAV file: marks, and where and when it was recorded. */
+export interface WavExtras {
+  marks: FileMark[];
+  origin: BroadcastOrigin | null;
 }
 
-/** A loop for each coding: hours of audio go through here. Reads every `stride` bytes from `at` on. */
-function readSamples(
-  samples: Float32Array,
-  bytes: Uint8Array,
-  type: SampleType,
-  at: number,
-  stride: number,
-): void {
-  const view = viewOf(bytes);
-  const count = samples.length;
-  switch (type) {
-    case 'u8':
-      for (let i = 0; i < count; i++, at += stride) samples[i] = (bytes[at] - 128) / 128;
-      return;
-    case 's16':
-      for (let i = 0; i < count; i++, at += stride) samples[i] = view.getInt16(at, true) / 32768;
-      return;
-    case 's24':
-      // Three bytes at a time but for the first sample: a 32-bit word that begins one byte early, its lowest byte cleared.
-      if (count > 0)
-        samples[0] = ((bytes[at] << 8) | (bytes[at + 1] << 16) | (bytes[at + 2] << 24)) / 2147483648;
-      for (let i = 1; i < count; i++) {
-        at += stride;
-        samples[i] = (view.getInt32(at - 1, true) & ~0xff) / 2147483648;
-      }
-      return;
-    case 's32':
-      for (let i = 0; i < count; i++, at += stride) samples[i] = view.getInt32(at, true) / 2147483648;
-      return;
-    case 'f32':
-      for (let i = 0; i < count; i++, at += stride) samples[i] = view.getFloat32(at, true);
-      return;
-    case 'f64':
-      for (let i = 0; i < count; i++, at += stride) samples[i] = view.getFloat64(at, true);
-      return;
-    default:
-      exhaustive(type);
+/** A chunk of marks larger than this is no chunk of marks. */
+const mostExtraBytes = 4_000_000;
+const mostChunks = 10_000;
+
+/** Reads `cue `, `LIST adtl` and `bext` chunks, before and after the audio; never throws for what is wrong with them. */
+export async function readWavExtras(source: ByteSource, info: WavInfo): Promise<WavExtras> {
+  const found = new Map<string, Uint8Array>();
+  let at = 12;
+  for (let count = 0; at + 8 <= source.size && count < mostChunks; count++) {
+    if (at === info.dataOffset - 8) {
+      at = info.dataEnd;
+      continue;
+    }
+    const header = await source.read(at, 8);
+    if (header.length < 8) break;
+    const id = asciiAt(header, 0, 4);
+    const size = viewOf(header).getUint32(4, true);
+    const wanted = id === 'cue ' || id === 'bext' || id === 'LIST';
+    if (wanted && size <= mostExtraBytes) {
+      const body = await source.read(at + 8, size);
+      if (id !== 'LIST' || asciiAt(body, 0, Math.min(4, body.length)) === 'adtl') found.set(id, body);
+    }
+    at += 8 + size + (size % 2);
   }
+  const cue = found.get('cue ');
+  const bext = found.get('bext');
+  return {
+    marks: cue ? readWavMarks(cue, found.get('LIST') ?? null) : [],
+    origin: bext ? bextInfo(bext) : null,
+  };
 }

@@ -17,21 +17,23 @@ export const bytesPerSample = (encoding: WavEncoding) => ({ pcm16: 2, pcm24: 3, 
 
 /**
  * The header of a WAV file with exactly `frames` frames: RIFF (Multimedia Programming Interface and Data Specifications 1.0), with a `fact` chunk
- * for float; RF64 with `ds64` (EBU Tech 3306) where the sizes pass 32 bits. `chunks` are whole chunks that stand before the format, as `bext` does.
+ * for float; RF64 with `ds64` (EBU Tech 3306) where the sizes pass 32 bits. `chunks` are whole chunks that stand before the format, as `bext` does; `tailBytes` of further
+ * whole chunks come after the audio.
  */
 export function wavHeader(
   { encoding, rateHz, channels }: WavFormat,
   frames: number,
   chunks: Uint8Array = new Uint8Array(0),
+  tailBytes = 0,
 ): Uint8Array<ArrayBuffer> {
   const frameBytes = bytesPerSample(encoding) * channels;
   const dataBytes = frames * frameBytes;
   const float = encoding === 'float32';
   const plainBytes = 12 + chunks.length + 24 + (float ? 14 : 0) + 8;
-  const large = plainBytes + dataBytes + 1 > 0xffff_ffff;
+  const large = plainBytes + dataBytes + 1 + tailBytes > 0xffff_ffff;
   const bytes = new Uint8Array(plainBytes + (large ? 36 : 0));
   const view = viewOf(bytes);
-  const riffBytes = bytes.length - 8 + dataBytes + (dataBytes % 2);
+  const riffBytes = bytes.length - 8 + dataBytes + (dataBytes % 2) + tailBytes;
   let at = 0;
   const tag = (text: string) => {
     bytes.set(ascii(text), at);

@@ -24,6 +24,13 @@ export const ratesOf = (container: Container) =>
     container === 'mp3' ? rate <= 48_000 : container === 'opus' ? rate === 48_000 : true,
   );
 
+/** Below this, LAME lowers the sample rate of two channels by itself (measured). */
+const leastStereoMp3Kbps = 128;
+
+/** The constant bit rates a file of so many channels can have. */
+export const bitRatesOf = (container: Container, channels: number) =>
+  bitRatesKbps.filter((kbps) => container !== 'mp3' || channels === 1 || kbps >= leastStereoMp3Kbps);
+
 /** The sample codings a container can be written in; of lossy ones, the one the encoder is fed with. */
 export const encodingsOf = (container: Container) =>
   container === 'wav'
@@ -40,7 +47,15 @@ export const fileSchema = object({
   dither: boolean().required(),
   bitRateKbps: number()
     .oneOf([...bitRatesKbps], 'The bit rate is one of the steps from 64 to 320 kbit/s.')
-    .required(),
+    .required()
+    .when(['container', 'channels', 'vbrQuality'], ([container, channels, vbrQuality], schema) =>
+      container === 'mp3' && channels === 2 && (vbrQuality ?? null) === null
+        ? schema.min(
+            leastStereoMp3Kbps,
+            `Joint stereo needs at least ${leastStereoMp3Kbps} kbit/s: choose that, or mono.`,
+          )
+        : schema,
+    ),
   rateHz: number()
     .oneOf([...sampleRatesHz], 'The sample rate is 44.1, 48 or 96 kHz.')
     .required()
@@ -76,11 +91,13 @@ export const sameFormat = (a: FileFormat, b: FileFormat) =>
 /** The format as near to what is asked as its container allows. */
 export function fitFormat(format: FileFormat): FileFormat {
   const rates: readonly number[] = ratesOf(format.container);
+  const bitRates: readonly number[] = bitRatesOf(format.container, format.channels);
   const encodings: readonly FileFormat['encoding'][] = encodingsOf(format.container);
   return {
     ...format,
     rateHz: rates.includes(format.rateHz) ? format.rateHz : rates[rates.length - 1],
     encoding: encodings.includes(format.encoding) ? format.encoding : encodings[encodings.length - 1],
+    bitRateKbps: bitRates.includes(format.bitRateKbps) ? format.bitRateKbps : leastStereoMp3Kbps,
     vbrQuality: format.container === 'mp3' ? format.vbrQuality : null,
     broadcast: format.container === 'wav' && format.broadcast,
     marks: (format.container === 'wav' || format.container === 'mp3') && format.marks,

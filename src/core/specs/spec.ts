@@ -1,4 +1,5 @@
 import { array, boolean, number, object, string, type InferType } from 'yup';
+import { nameFields, unknownFields } from '../formats/fileNames';
 import { fileSchema } from './fileFormat';
 import { measureLabels, measures, rmsConventions, type Measure } from './measures';
 
@@ -68,6 +69,14 @@ export const specSchema = object({
     .trim()
     .required('Say how files are named, for example {project}_{nn}_{part}.')
     .max(200, 'A file name has at most 200 letters.')
+    .test({
+      name: 'fields',
+      message: ({ value }: { value: string }) =>
+        `There is no field {${unknownFields(value)[0]}}. Known: ${Object.keys(nameFields)
+          .map((field) => `{${field}}`)
+          .join(' ')}.`,
+      test: (template) => unknownFields(template).length === 0,
+    })
     .default(defaultNaming),
   /** The client wants the voice as it was recorded: gain may be changed, peaks may not be limited. */
   unprocessed: boolean().default(false),

@@ -1,52 +1,57 @@
 'use client';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
-import Switch from '@mui/material/Switch';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
+import { useDropzone } from 'react-dropzone';
 import { formatBytes, formatTime } from '@/core/base/units';
-import { sampleRatesHz, type FileFormat } from '@/core/specs/fileFormat';
-import { exportNow, planExport, saveProjectFile, type ExportScope } from '@/state/exporting';
+import { nameFields, unknownFields } from '@/core/formats/fileNames';
+import { isSizeKnown } from '@/core/formats/soundFile';
+import { describeFile } from '@/core/specs/describe';
+import type { FileFormat } from '@/core/specs/fileFormat';
+import { bitRateThatFits, usualMailBytes } from '@/core/specs/mailLimit';
+import { filePasses } from '@/core/specs/report';
+import { exportNow, saveProjectFile, useExported } from '@/state/exporting';
+import {
+  formatsOf,
+  planExport,
+  useExportOptions,
+  type Destination,
+  type ExportScope,
+  type PlannedFile,
+} from '@/state/exportPlan';
+import { canUseFolders } from '@/state/folders';
 import { useJob } from '@/state/jobs';
+import { notify } from '@/state/notices';
 import { usePart } from '@/state/part';
 import { useSession } from '@/state/session';
+import { ExportResult } from './ExportResult';
+import { FormatFields, Option } from './FormatFields';
 
-const codings = {
-  'wav pcm16': 'WAV · 16-bit',
-  'wav pcm24': 'WAV · 24-bit',
-  'wav float32': 'WAV · 32-bit float',
-  'mp3 pcm16': 'MP3 · constant bit rate, mono',
-} as const;
-type Coding = keyof typeof codings;
+const set = useExportOptions.setState;
 
-const codingOf = ({ container, encoding }: FileFormat): Coding =>
-  container === 'mp3' ? 'mp3 pcm16' : (`wav ${encoding}` as Coding);
-
-/** What will be written, exactly, before it is written. The format starts as the spec wants it. */
+/** What will be written, exactly, before it is written. The formats start as the spec wants them. */
 export function ExportPanel({ failing }: { failing: number }) {
   const project = useSession((state) => state.project);
   useSession((state) => state.parts);
   const selection = usePart((state) => state.selection);
   usePart((state) => state.timeline);
   const busy = useJob((state) => state.job !== null);
-  const [scope, setScope] = useState<ExportScope>('all');
-  const [own, setOwn] = useState<FileFormat | null>(null);
+  const options = useExportOptions();
+  const { report } = useExported();
+  const [showsResult, setShowsResult] = useState(false);
   if (!project) return null;
 
-  const format = own ?? project.spec.file;
-  const usedScope = scope === 'selection' && !selection ? 'part' : scope;
+  const usedScope = options.scope === 'selection' && !selection ? 'part' : options.scope;
   const passage = selection ? (selection.to - selection.from) / project.rateHz : 0;
-  const { files } = planExport(usedScope, format);
-  const total = files.reduce((sum, file) => sum + file.bytes, 0);
-  const change = (changes: Partial<FileFormat>) => setOwn({ ...format, ...changes });
-  const setCoding = (coding: Coding) => {
-    const [container, encoding] = coding.split(' ') as [FileFormat['container'], FileFormat['encoding']];
-    const rateHz = container === 'mp3' && format.rateHz > 48_000 ? 48_000 : format.rateHz;
-    change({ container, encoding, rateHz, bitRateKbps: format.bitRateKbps });
-  };
+  const format = options.format ?? project.spec.file;
+  const formats = formatsOf(project, options);
+  const naming = options.naming ?? project.spec.naming;
+  const [unknown] = unknownFields(naming);
+  const plan = planExport({ ...options, scope: usedScope });
+  const several = plan.files.length + plan.texts.length + (options.report ? 3 : 0) > 1;
   return (
     <Box
       component="aside"
@@ -57,109 +62,208 @@ export function ExportPanel({ failing }: { failing: number }) {
         flexShrink: 0,
         borderLeft: 1,
         borderColor: 'divider',
-        p: 2.25,
         display: 'flex',
         flexDirection: 'column',
-        gap: 1.75,
-        overflowY: 'auto',
+        minHeight: 0,
       }}
     >
-      <Typography variant="h2">Export</Typography>
-      <TextField
-        select
-        size="small"
-        label="What"
-        value={usedScope}
-        onChange={(event) => setScope(event.target.value as ExportScope)}
-      >
-        <MenuItem value="all">All parts, one file each</MenuItem>
-        <MenuItem value="part">The open part</MenuItem>
-        <MenuItem value="selection" disabled={!selection}>
-          The selection{passage > 0 ? ` · ${formatTime(passage, true)}` : ': select in the Booth'}
-        </MenuItem>
-      </TextField>
-      <TextField
-        select
-        size="small"
-        label="Format"
-        value={codingOf(format)}
-        onChange={(event) => setCoding(event.target.value as Coding)}
-      >
-        {(Object.keys(codings) as Coding[]).map((coding) => (
-          <MenuItem key={coding} value={coding}>
-            {coding.startsWith('mp3') ? `MP3 · ${format.bitRateKbps} kbit/s constant, mono` : codings[coding]}
+      <Box sx={{ flex: 1, overflowY: 'auto', p: 2.25, display: 'flex', flexDirection: 'column', gap: 1.75 }}>
+        <Typography variant="h2">Export</Typography>
+        <TextField
+          select
+          size="small"
+          label="What"
+          value={usedScope}
+          onChange={(event) => set({ scope: event.target.value as ExportScope })}
+        >
+          <MenuItem value="all">All parts, one file each</MenuItem>
+          <MenuItem value="part">The open part</MenuItem>
+          <MenuItem value="selection" disabled={!selection}>
+            The selection{passage > 0 ? ` · ${formatTime(passage, true)}` : ': select in the Booth'}
           </MenuItem>
-        ))}
-      </TextField>
-      <TextField
-        select
-        size="small"
-        label="Sample rate"
-        value={format.rateHz}
-        onChange={(event) => change({ rateHz: Number(event.target.value) as FileFormat['rateHz'] })}
-        helperText={
-          format.rateHz === project.rateHz ? 'As recorded' : `Converted from ${project.rateHz / 1000} kHz`
-        }
-      >
-        {sampleRatesHz
-          .filter((rate) => format.container === 'wav' || rate <= 48_000)
-          .map((rate) => (
-            <MenuItem key={rate} value={rate}>
-              {rate / 1000} kHz
-            </MenuItem>
-          ))}
-      </TextField>
-      {format.container === 'wav' && format.encoding === 'pcm16' && (
-        <FormControlLabel
-          control={
-            <Switch checked={format.dither} onChange={(event) => change({ dither: event.target.checked })} />
-          }
-          label="Dither (TPDF)"
+        </TextField>
+        <FormatFields
+          format={format}
+          onChange={(changed: FileFormat) => set({ format: changed })}
+          rateNote={format.rateHz === project.rateHz ? 'As recorded' : `From ${project.rateHz / 1000} kHz`}
         />
-      )}
+        {options.format ? (
+          <Button
+            size="small"
+            color="secondary"
+            sx={{ alignSelf: 'start' }}
+            onClick={() => set({ format: null })}
+          >
+            As the spec wants it: {describeFile(project.spec.file)}
+          </Button>
+        ) : (
+          formats.length > 1 && (
+            <Typography variant="body2" color="text.secondary">
+              And of each part, as the spec says: {formats.slice(1).map(describeFile).join('; ')}
+            </Typography>
+          )
+        )}
+        <TextField
+          size="small"
+          label="Name of each file"
+          value={naming}
+          error={!!unknown || naming.trim() === ''}
+          helperText={
+            unknown
+              ? `There is no field {${unknown}}.`
+              : `Fields: ${Object.keys(nameFields)
+                  .map((field) => `{${field}}`)
+                  .join(' ')}`
+          }
+          onChange={(event) => set({ naming: event.target.value })}
+          slotProps={{ formHelperText: { sx: { mx: 0, fontSize: 11 } } }}
+        />
+        <WithTheAudio hasMp3={formats.some(({ container }) => container === 'mp3')} />
+        <TextField
+          select
+          size="small"
+          label="Where to"
+          value={options.destination}
+          onChange={(event) => set({ destination: event.target.value as Destination })}
+        >
+          <MenuItem value="archive">One archive (zip) among the downloads</MenuItem>
+          <MenuItem value="single">Single files among the downloads</MenuItem>
+          <MenuItem value="folder" disabled={!canUseFolders()}>
+            A folder{canUseFolders() ? '' : ': not in this browser'}
+          </MenuItem>
+        </TextField>
+        <PlannedFiles files={plan.files} texts={plan.texts.length + (options.report ? 3 : 0)} />
+        <MailWarning files={plan.files} limitMb={project.spec.limits.fileMegabytes?.max ?? null} />
+      </Box>
       <Box
         sx={{
-          border: 1,
+          p: 2.25,
+          pt: 1.5,
+          borderTop: 1,
           borderColor: 'divider',
-          borderRadius: 2,
-          p: 1.5,
-          fontSize: 13,
-          bgcolor: 'background.paper',
+          display: 'flex',
+          flexDirection: 'column',
+          gap: 1,
         }}
       >
-        <Box sx={{ color: 'text.secondary', mb: 0.5 }}>
-          Will be written: {files.length === 1 ? '1 file' : `${files.length} files in one archive`} ·{' '}
-          {formatBytes(total)}
-        </Box>
-        {files.map((file) => (
-          <Box key={file.fileName} sx={{ overflowWrap: 'anywhere', py: 0.25 }} data-testid="planned-file">
-            {file.fileName} · {formatBytes(file.bytes)}
-          </Box>
-        ))}
+        {report && (
+          <Button size="small" color="secondary" onClick={() => setShowsResult(true)}>
+            Last export: {report.files.filter(filePasses).length} of {report.files.length} files pass
+          </Button>
+        )}
+        <Button
+          variant="outlined"
+          color="inherit"
+          disabled={busy}
+          onClick={() => void saveProjectFile(project.id, project.name)}
+        >
+          Save a project file
+        </Button>
+        <Button
+          variant="contained"
+          size="large"
+          disabled={busy || plan.files.length === 0 || !!unknown || naming.trim() === ''}
+          onClick={() => {
+            set({ scope: usedScope });
+            void exportNow();
+          }}
+        >
+          Export {plan.files.length === 1 ? '1 file' : `${plan.files.length} files`}
+          {several && options.destination === 'archive' ? ' in one archive' : ''}
+        </Button>
+        {failing > 0 && (
+          <Typography color="text.secondary" variant="body2">
+            {failing === 1 ? '1 part does' : `${failing} parts do`} not pass. Everything can be exported all
+            the same; the report will say so.
+          </Typography>
+        )}
       </Box>
-      <Box sx={{ flex: 1 }} />
-      <Button
-        variant="outlined"
-        color="inherit"
-        disabled={busy}
-        onClick={() => void saveProjectFile(project.id, project.name)}
-      >
-        Save a project file
-      </Button>
-      <Button
-        variant="contained"
-        size="large"
-        disabled={busy || files.length === 0}
-        onClick={() => void exportNow(usedScope, format)}
-      >
-        Export {files.length === 1 ? '1 file' : `${files.length} files`}
-      </Button>
-      {failing > 0 && (
-        <Typography color="text.secondary" variant="body2">
-          {failing === 1 ? '1 part does' : `${failing} parts do`} not pass. Everything can be exported all the
-          same.
-        </Typography>
+      {report && <ExportResult report={report} open={showsResult} onClose={() => setShowsResult(false)} />}
+    </Box>
+  );
+}
+
+function PlannedFiles({ files, texts }: { files: PlannedFile[]; texts: number }) {
+  const total = files.reduce((sum, file) => sum + file.bytes, 0);
+  const guess = files.some(({ format }) => !isSizeKnown(format));
+  return (
+    <Box
+      sx={{
+        border: 1,
+        borderColor: 'divider',
+        borderRadius: 2,
+        p: 1.5,
+        fontSize: 13,
+        bgcolor: 'background.paper',
+      }}
+    >
+      <Box sx={{ color: 'text.secondary', mb: 0.5 }}>
+        Will be written: {files.length === 1 ? '1 file' : `${files.length} files`} · {guess && 'about '}
+        {formatBytes(total)}
+        {texts > 0 && ` · ${texts} texts`}
+      </Box>
+      {files.map((file) => (
+        <Box key={file.fileName} sx={{ overflowWrap: 'anywhere', py: 0.25 }} data-testid="planned-file">
+          {file.fileName} · {formatBytes(file.bytes)}
+        </Box>
+      ))}
+    </Box>
+  );
+}
+
+/** Files too large for a mail, and what would fit. */
+function MailWarning({ files, limitMb }: { files: PlannedFile[]; limitMb: number | null }) {
+  const limit = limitMb === null ? usualMailBytes : limitMb * 1e6;
+  const over = files.filter(({ bytes }) => bytes >= limit);
+  if (over.length === 0) return null;
+  const longest = Math.max(...over.map(({ seconds }) => seconds));
+  const fitting = bitRateThatFits(longest, limit);
+  return (
+    <Typography variant="body2" role="note" sx={{ color: 'warning.main' }}>
+      {over.length === 1 ? over[0].fileName : `${over.length} files`} {over.length === 1 ? 'is' : 'are'} over{' '}
+      {formatBytes(limit)}, {limitMb === null ? 'the usual mail limit' : 'the limit of the spec'}.{' '}
+      {fitting === null
+        ? 'No bit rate makes it fit: send a link, or split the part.'
+        : `As MP3 at ${fitting} kbit/s it would fit.`}
+    </Typography>
+  );
+}
+
+const mostCoverBytes = 5e6;
+
+/** What goes with the audio: marks, script, report, a cover picture. */
+function WithTheAudio({ hasMp3 }: { hasMp3: boolean }) {
+  const options = useExportOptions();
+  const { getRootProps, getInputProps, open } = useDropzone({
+    accept: { 'image/jpeg': ['.jpg', '.jpeg'], 'image/png': ['.png'] },
+    multiple: false,
+    noClick: true,
+    onDrop: ([file]) => void (file && takeCover(file)),
+    onDropRejected: () => notify('error', 'A cover is a JPEG or PNG picture.'),
+  });
+  return (
+    <Box sx={{ display: 'flex', flexDirection: 'column', gap: 0.5 }} role="group" aria-label="With the audio">
+      <Box sx={{ fontSize: 12, color: 'text.secondary' }}>With the audio</Box>
+      <Option label="Proof report" checked={options.report} onChange={(report) => set({ report })} />
+      <Option label="Marks as CSV" checked={options.marksCsv} onChange={(csv) => set({ marksCsv: csv })} />
+      <Option label="Marks as WebVTT" checked={options.marksVtt} onChange={(vtt) => set({ marksVtt: vtt })} />
+      <Option label="Script with times" checked={options.script} onChange={(script) => set({ script })} />
+      {hasMp3 && (
+        <Box {...getRootProps()} sx={{ display: 'flex', alignItems: 'center', gap: 1, fontSize: 14 }}>
+          <input {...getInputProps()} aria-label="Cover picture" />
+          {options.cover ? `Cover: ${options.cover.name}` : 'No cover picture'}
+          <Button size="small" color="secondary" onClick={options.cover ? () => set({ cover: null }) : open}>
+            {options.cover ? 'Take off' : 'Choose'}
+          </Button>
+        </Box>
       )}
     </Box>
   );
+}
+
+async function takeCover(file: File) {
+  if (file.size > mostCoverBytes)
+    return notify('error', 'The cover is over 5 MB: make it smaller, it goes into every file.');
+  const mime = file.type === 'image/png' ? ('image/png' as const) : ('image/jpeg' as const);
+  set({ cover: { name: file.name, cover: { mime, bytes: new Uint8Array(await file.arrayBuffer()) } } });
 }

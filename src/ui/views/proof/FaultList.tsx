@@ -30,7 +30,7 @@ export function FaultList({ judged, measurement, plan }: Props) {
       return <Box sx={{ color: 'text.secondary', fontSize: 14 }}>Covered by the fix above</Box>;
     offered.add(kind);
     return (
-      <Button size="small" onClick={() => applyFixes([kind])} sx={{ textAlign: 'right' }}>
+      <Button size="small" color="secondary" onClick={() => applyFixes([kind])} sx={{ textAlign: 'right' }}>
         {plan.texts[kind]}
       </Button>
     );
@@ -144,6 +144,7 @@ function Place({ place }: { place: Stretch }) {
   return (
     <Button
       size="small"
+      color="secondary"
       onClick={open}
       aria-label={`Open the Booth at ${formatTime(place.from, true)}`}
       sx={{ minWidth: 0, px: 0.5, py: 0, fontVariantNumeric: 'tabular-nums' }}

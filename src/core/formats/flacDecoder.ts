@@ -1,0 +1,156 @@
+import { createMD5 } from 'hash-wasm';
+import { ParolaError } from '../base/errors';
+import { asciiAt, viewOf, type ByteSource } from './bytes';
+import { FlacDamage, decodeFlacFrame, isFlacSync, type FlacFrame, type StreamInfo } from './flacFrame';
+import { id3Bytes } from './mp3Decoder';
+
+const readBytes = 1_048_576;
+const mostMetadataBlocks = 1000;
+/** A hole in a damaged file is filled with silence up to this long, and all of them together up to twenty times that. */
+const longestHoleSeconds = 30;
+const mostHoles = 20;
+
+/** What was found wrong with a file while its audio came. */
+export interface FlacState {
+  /** The file ends before the length it states. */
+  truncated: boolean;
+  /** Frames were damaged, or the whole does not match its checksum. */
+  damaged: boolean;
+}
+
+export interface FlacFile {
+  info: StreamInfo;
+  firstFrame: number;
+}
+
+const refuse = (what: string) =>
+  new ParolaError(
+    'damaged-file',
+    `This FLAC file cannot be read: ${what}. Export it again from where it came from.`,
+  );
+
+/** Reads the metadata of a FLAC file (RFC 9639, chapter 8), past an ID3 tag before it. Throws `not-audio`, `damaged-file` or `unsupported`. */
+export async function readFlacInfo(source: ByteSource): Promise<FlacFile> {
+  const tag = id3Bytes(await source.read(0, 10));
+  const start = await source.read(tag, 4);
+  if (asciiAt(start, 0, start.length) !== 'fLaC')
+    throw new ParolaError('not-audio', 'This is not a FLAC file.');
+  let info: StreamInfo | null = null;
+  let at = tag + 4;
+  for (let block = 0; block < mostMetadataBlocks; block++) {
+    const header = await source.read(at, 4);
+    if (header.length < 4) throw refuse('it ends before its audio');
+    const size = (header[1] << 16) | (header[2] << 8) | header[3];
+    if ((header[0] & 0x7f) === 0) info = parseStreamInfo(await source.read(at + 4, Math.min(size, 34)));
+    at += 4 + size;
+    if (header[0] & 0x80) break;
+  }
+  if (!info) throw refuse('its stream information is missing');
+  return { info, firstFrame: at };
+}
+
+function parseStreamInfo(bytes: Uint8Array): StreamInfo {
+  if (bytes.length < 34) throw refuse('its stream information is cut short');
+  const view = viewOf(bytes);
+  const packed = view.getBigUint64(10);
+  const rateHz = Number(packed >> 44n);
+  const bits = Number((packed >> 36n) & 31n) + 1;
+  const longestBlock = view.getUint16(2);
+  if (rateHz < 1000 || rateHz > 768_000) throw refuse(`it claims a sample rate of ${rateHz} Hz`);
+  if (longestBlock < 16) throw refuse(`it claims blocks of ${longestBlock} samples`);
+  if (bits < 4 || bits > 24)
+    throw new ParolaError(
+      'unsupported',
+      `This FLAC file has ${bits}-bit samples, which cannot be read. Save it with 16 or 24 bits.`,
+    );
+  return {
+    rateHz,
+    bits,
+    longestBlock,
+    channels: Number((packed >> 41n) & 7n) + 1,
+    totalFrames: Number(packed & 0xf_ffff_ffffn),
+    md5: bytes.slice(18, 34),
+  };
+}
+
+/**
+ * Decodes a FLAC file as it streams; samples are scaled by 1/2^(bits−1). Damaged frames become silence of their length, and `state`, which is whole when the generator
+ * has ended, says so.
+ */
+export async function* decodeFlac(
+  source: ByteSource,
+  { info, firstFrame }: FlacFile,
+  state: FlacState,
+): AsyncGenerator<Float32Array<ArrayBuffer>[]> {
+  const checksum = info.md5.some((byte) => byte !== 0) ? await createMD5() : null;
+  checksum?.init();
+  const scale = 2 ** (1 - info.bits);
+  const mostFrameBytes = 64 + Math.ceil((info.longestBlock * info.channels * (info.bits + 1)) / 8) * 2;
+  let position = 0;
+  let holes = 0;
+  let buffer: Uint8Array = new Uint8Array(0);
+  let bufferStart = firstFrame;
+  let at = 0;
+  for (;;) {
+    if (buffer.length - at < mostFrameBytes && bufferStart + buffer.length < source.size) {
+      bufferStart += at;
+      buffer = await source.read(bufferStart, Math.max(readBytes, 2 * mostFrameBytes));
+      at = 0;
+    }
+    if (at >= buffer.length || (info.totalFrames > 0 && position >= info.totalFrames)) break;
+    const frame = tryFrame(buffer, at, info);
+    if (!frame) {
+      state.damaged = true;
+      at++;
+      while (at < buffer.length && !isFlacSync(buffer, at)) at++;
+      continue;
+    }
+    const hole = frame.start - position;
+    if (hole < 0 || hole > longestHoleSeconds * info.rateHz || (hole > 0 && ++holes > mostHoles)) {
+      state.damaged = true;
+      at += frame.bytes;
+      continue;
+    }
+    if (hole > 0) {
+      yield* silentFrames(info.channels, hole);
+      position += hole;
+    }
+    checksum?.update(littleEndian(frame.samples, info.bits));
+    yield frame.samples.map((samples) => Float32Array.from(samples, (sample) => sample * scale));
+    position += frame.samples[0].length;
+    at += frame.bytes;
+  }
+  if (position < info.totalFrames) {
+    state.truncated = true;
+    // What was cut off is no damage of what is there.
+    return;
+  }
+  const found = checksum?.digest('binary');
+  if (found && found.some((byte, i) => byte !== info.md5[i])) state.damaged = true;
+}
+
+function tryFrame(buffer: Uint8Array, at: number, info: StreamInfo): FlacFrame | null {
+  try {
+    return decodeFlacFrame(buffer, at, info);
+  } catch (error) {
+    if (error instanceof FlacDamage) return null;
+    throw error;
+  }
+}
+
+function* silentFrames(channels: number, frames: number) {
+  for (let left = frames; left > 0; left -= 65_536)
+    yield Array.from({ length: channels }, () => new Float32Array(Math.min(left, 65_536)));
+}
+
+/** Interleaved samples in as few whole bytes as they need: what the stream's checksum is over. */
+function littleEndian(samples: readonly Int32Array[], bits: number): Uint8Array {
+  const width = Math.ceil(bits / 8);
+  const channels = samples.length;
+  const bytes = new Uint8Array(samples[0].length * channels * width);
+  samples.forEach((values, channel) => {
+    for (let i = 0, at = channel * width; i < values.length; i++, at += channels * width)
+      for (let byte = 0; byte < width; byte++) bytes[at + byte] = (values[i] >> (8 * byte)) & 0xff;
+  });
+  return bytes;
+}

@@ -1,0 +1,122 @@
+import { registerFlacEncoder } from '@mediabunny/flac-encoder';
+import { createMD5 } from 'hash-wasm';
+import {
+  AudioSample,
+  AudioSampleSource,
+  FlacOutputFormat,
+  OggOutputFormat,
+  Output,
+  StreamTarget,
+  canEncodeAudio,
+  type OutputFormat,
+  type StreamTargetChunk,
+} from 'mediabunny';
+import type { Planar } from '@/core/base/audio';
+import { ParolaError } from '@/core/base/errors';
+import type { ByteTarget } from '@/core/formats/bytes';
+import { createMp3Encoder } from '@/core/formats/mp3Encoder';
+import type { Encoders, PcmStream } from '@/core/formats/soundFile';
+import type { FileFormat } from '@/core/specs/fileFormat';
+
+/** Where STREAMINFO, always the first block, keeps the MD5 of the unencoded audio (RFC 9639, 8.2): after “fLaC”, a block header and 18 bytes. */
+const md5At = 26;
+
+/** A container library's target over ours: bytes come in order but for a few that are filled in at the end. */
+function streamInto(target: ByteTarget): StreamTarget {
+  let written = 0;
+  return new StreamTarget(
+    new WritableStream<StreamTargetChunk>({
+      async write({ data, position }) {
+        const beyond = position + data.length - written;
+        const before = Math.max(0, data.length - Math.max(0, beyond));
+        if (before > 0) await target.patch(position, data.subarray(0, before));
+        if (beyond > 0) await target.write(data.subarray(before));
+        written = Math.max(written, position + data.length);
+      },
+    }),
+  );
+}
+
+async function encode(
+  format: OutputFormat,
+  codec: { codec: 'flac' } | { codec: 'opus'; bitrate: number },
+  samples: AsyncIterable<AudioSample>,
+  target: ByteTarget,
+): Promise<void> {
+  const output = new Output({ format, target: streamInto(target) });
+  const source = new AudioSampleSource(codec);
+  output.addAudioTrack(source);
+  try {
+    await output.start();
+    for await (const sample of samples) {
+      await source.add(sample);
+      sample.close();
+    }
+    await output.finalize();
+  } catch (error) {
+    await output.cancel().catch(() => undefined);
+    throw error;
+  }
+}
+
+/** FLAC by libFLAC as WebAssembly (@mediabunny/flac-encoder, MPL-2.0); the checksum it leaves empty is filled in. */
+async function writeFlac(pcm: PcmStream, target: ByteTarget): Promise<void> {
+  registerFlacEncoder();
+  const md5 = await createMD5();
+  md5.init();
+  async function* samples() {
+    let frames = 0;
+    for await (const bytes of pcm.bytes) {
+      if (bytes.length === 0) continue;
+      md5.update(bytes);
+      const sample = new AudioSample({
+        data: pcm.bytesPerSample === 2 ? bytes : widened(bytes),
+        format: pcm.bytesPerSample === 2 ? 's16' : 's32',
+        numberOfChannels: pcm.channels,
+        sampleRate: pcm.rateHz,
+        timestamp: frames / pcm.rateHz,
+      });
+      frames += sample.numberOfFrames;
+      yield sample;
+    }
+  }
+  await encode(new FlacOutputFormat(), { codec: 'flac' }, samples(), target);
+  await target.patch(md5At, md5.digest('binary'));
+}
+
+/** 24-bit samples at the top of 32-bit ones. */
+function widened(bytes: Uint8Array): Int32Array<ArrayBuffer> {
+  const samples = new Int32Array(bytes.length / 3);
+  for (let i = 0, at = 0; i < samples.length; i++, at += 3)
+    samples[i] = (bytes[at] << 8) | (bytes[at + 1] << 16) | (bytes[at + 2] << 24);
+  return samples;
+}
+
+/** Ogg Opus by the browser's own encoder (WebCodecs). Throws `unsupported` where there is none. */
+async function writeOpus(
+  audio: AsyncIterable<Planar>,
+  { rateHz, channels, bitRateKbps }: FileFormat,
+  target: ByteTarget,
+): Promise<void> {
+  const settings = { numberOfChannels: channels, sampleRate: rateHz, bitrate: bitRateKbps * 1000 };
+  if (!(await canEncodeAudio('opus', settings)))
+    throw new ParolaError('unsupported', 'This browser cannot write Opus. Choose MP3 or FLAC.');
+  async function* samples() {
+    let frames = 0;
+    for await (const planar of audio) {
+      const data = new Float32Array(planar[0].length * channels);
+      planar.forEach((channel, index) => data.set(channel, index * channel.length));
+      yield new AudioSample({
+        data,
+        format: 'f32-planar',
+        numberOfChannels: channels,
+        sampleRate: rateHz,
+        timestamp: frames / rateHz,
+      });
+      frames += planar[0].length;
+    }
+  }
+  await encode(new OggOutputFormat(), { codec: 'opus', bitrate: settings.bitrate }, samples(), target);
+}
+
+export const encoders: Encoders = { createMp3: createMp3Encoder, writeFlac, writeOpus };
