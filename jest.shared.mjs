@@ -4,14 +4,14 @@ export default {
   sandboxInjectedGlobals: ['Math', 'Float32Array', 'Float64Array'],
   testEnvironment: 'node',
   transform: {
-    '^.+\\.(tsx?|js)$': [
+    '^.+\\.(tsx?|m?js)$': [
       '@swc/jest',
       { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true } } },
     ],
   },
   // Published as ES modules only.
   transformIgnorePatterns: [
-    '/node_modules/(?!(mpg123-decoder|@wasm-audio-decoders|@eshaz|simple-yenc|idb|@zip\\.js)/)',
+    '/node_modules/(?!(mpg123-decoder|@wasm-audio-decoders|@eshaz|simple-yenc|idb|@mediabunny|@zip\\.js)/)',
   ],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
 };

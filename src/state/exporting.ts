@@ -16,7 +16,10 @@ import { sourceList, useSession } from './session';
 import { joinLengths } from './transport';
 
 /** The last export: what was written, read back and judged. */
-export const useExported = create<{ report: Report | null }>(() => ({ report: null }));
+export const useExported = create<{ report: Report | null; shown: boolean }>(() => ({
+  report: null,
+  shown: false,
+}));
 
 /** Writes the files that are planned, reads each back, and hands them over with a report of what was read. */
 export async function exportNow(): Promise<void> {
@@ -56,7 +59,8 @@ export async function exportNow(): Promise<void> {
     if (!folder) await exportClient.run('discard', { paths: files.map(({ path }) => path) });
     return;
   }
-  useExported.setState({ report });
+  // What does not pass is shown at once; that all is well needs a line only.
+  useExported.setState({ report, shown: !report.files.every(filePasses) });
   tellResult(where, report);
 }
 
@@ -70,16 +74,7 @@ async function chooseFolder(): Promise<FileSystemDirectoryHandle | null> {
 }
 
 function tellResult(where: string, { files }: Report) {
-  const faulty = files.filter((file) => !filePasses(file)).length;
-  if (faulty === 0)
-    return notify(
-      'success',
-      `${where} ${where.includes(' files') ? 'are' : 'is'} written, read back, and passes.`,
-    );
-  notify(
-    'warning',
-    `${where} is written. Read back, ${faulty === 1 ? '1 file does' : `${faulty} files do`} not pass: the report says why.`,
-  );
+  if (files.every(filePasses)) notify('success', `${where}: written, read back, and all of it passes.`);
 }
 
 /** All items at once on as many workers as there are; null when it was cancelled or failed, and then nothing is left behind. */

@@ -272,6 +272,24 @@ describe('MP3', () => {
     },
   );
 
+  test.each([64, 128, 192, 224, 256, 320] as const)(
+    'a 1 kHz tone is as loud at %d kbit/s as it was, within 0.05 dB',
+    async (bitRateKbps) => {
+      const tone = sine(44_100, 2, 1000, -12);
+      const file = await writeSound(
+        `${folder}/tone.mp3`,
+        [tone],
+        { ...format, bitRateKbps },
+        { rateHz: 44_100 },
+      );
+      const [decoded] = ffmpegChannels(file, 1);
+      let common = 0;
+      for (let i = 20_000; i < 60_000; i++) common += decoded[i] * tone[i];
+      const power = tone.subarray(20_000, 60_000).reduce((sum, sample) => sum + sample * sample, 0);
+      expect(Math.abs(20 * Math.log10(common / power))).toBeLessThan(0.05);
+    },
+  );
+
   test.each([0, 4])('variable bit rate of quality %d: exact length, known as such', async (vbrQuality) => {
     const file = await writeSound(
       `${folder}/v${vbrQuality}.mp3`,

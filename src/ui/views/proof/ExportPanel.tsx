@@ -1,6 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
@@ -28,7 +29,7 @@ import { notify } from '@/state/notices';
 import { usePart } from '@/state/part';
 import { useSession } from '@/state/session';
 import { ExportResult } from './ExportResult';
-import { FormatFields, Option } from './FormatFields';
+import { FormatFields } from './FormatFields';
 
 const set = useExportOptions.setState;
 
@@ -40,8 +41,8 @@ export function ExportPanel({ failing }: { failing: number }) {
   usePart((state) => state.timeline);
   const busy = useJob((state) => state.job !== null);
   const options = useExportOptions();
-  const { report } = useExported();
-  const [showsResult, setShowsResult] = useState(false);
+  const { report, shown } = useExported();
+  const [namesFields, setNamingFocus] = useState(false);
   if (!project) return null;
 
   const usedScope = options.scope === 'selection' && !selection ? 'part' : options.scope;
@@ -111,10 +112,13 @@ export function ExportPanel({ failing }: { failing: number }) {
           helperText={
             unknown
               ? `There is no field {${unknown}}.`
-              : `Fields: ${Object.keys(nameFields)
+              : namesFields &&
+                `Fields: ${Object.keys(nameFields)
                   .map((field) => `{${field}}`)
                   .join(' ')}`
           }
+          onFocus={() => setNamingFocus(true)}
+          onBlur={() => setNamingFocus(false)}
           onChange={(event) => set({ naming: event.target.value })}
           slotProps={{ formHelperText: { sx: { mx: 0, fontSize: 11 } } }}
         />
@@ -147,7 +151,7 @@ export function ExportPanel({ failing }: { failing: number }) {
         }}
       >
         {report && (
-          <Button size="small" color="secondary" onClick={() => setShowsResult(true)}>
+          <Button size="small" color="secondary" onClick={() => useExported.setState({ shown: true })}>
             Last export: {report.files.filter(filePasses).length} of {report.files.length} files pass
           </Button>
         )}
@@ -178,7 +182,9 @@ export function ExportPanel({ failing }: { failing: number }) {
           </Typography>
         )}
       </Box>
-      {report && <ExportResult report={report} open={showsResult} onClose={() => setShowsResult(false)} />}
+      {report && (
+        <ExportResult report={report} open={shown} onClose={() => useExported.setState({ shown: false })} />
+      )}
     </Box>
   );
 }
@@ -231,33 +237,63 @@ function MailWarning({ files, limitMb }: { files: PlannedFile[]; limitMb: number
 
 const mostCoverBytes = 5e6;
 
-/** What goes with the audio: marks, script, report, a cover picture. */
+const companions = {
+  report: 'Proof report',
+  marksCsv: 'Marks as CSV',
+  marksVtt: 'Marks as WebVTT',
+  script: 'Script with times',
+} as const;
+type Companion = keyof typeof companions;
+
+/** What goes with the audio: report, marks, script, a cover picture. */
 function WithTheAudio({ hasMp3 }: { hasMp3: boolean }) {
   const options = useExportOptions();
-  const { getRootProps, getInputProps, open } = useDropzone({
+  const { getInputProps, open } = useDropzone({
     accept: { 'image/jpeg': ['.jpg', '.jpeg'], 'image/png': ['.png'] },
     multiple: false,
     noClick: true,
     onDrop: ([file]) => void (file && takeCover(file)),
     onDropRejected: () => notify('error', 'A cover is a JPEG or PNG picture.'),
   });
+  const keys = Object.keys(companions) as Companion[];
+  const chosen = keys.filter((key) => options[key]);
   return (
-    <Box sx={{ display: 'flex', flexDirection: 'column', gap: 0.5 }} role="group" aria-label="With the audio">
-      <Box sx={{ fontSize: 12, color: 'text.secondary' }}>With the audio</Box>
-      <Option label="Proof report" checked={options.report} onChange={(report) => set({ report })} />
-      <Option label="Marks as CSV" checked={options.marksCsv} onChange={(csv) => set({ marksCsv: csv })} />
-      <Option label="Marks as WebVTT" checked={options.marksVtt} onChange={(vtt) => set({ marksVtt: vtt })} />
-      <Option label="Script with times" checked={options.script} onChange={(script) => set({ script })} />
+    <>
+      <TextField
+        select
+        size="small"
+        label="With the audio"
+        value={chosen}
+        slotProps={{
+          select: {
+            multiple: true,
+            displayEmpty: true,
+            renderValue: () => chosen.map((key) => companions[key]).join(' · ') || 'nothing',
+          },
+          inputLabel: { shrink: true },
+        }}
+        onChange={(event) => {
+          const now = event.target.value as unknown as Companion[];
+          set(Object.fromEntries(keys.map((key) => [key, now.includes(key)])));
+        }}
+      >
+        {keys.map((key) => (
+          <MenuItem key={key} value={key}>
+            <Checkbox size="small" checked={options[key]} sx={{ py: 0 }} />
+            {companions[key]}
+          </MenuItem>
+        ))}
+      </TextField>
       {hasMp3 && (
-        <Box {...getRootProps()} sx={{ display: 'flex', alignItems: 'center', gap: 1, fontSize: 14 }}>
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, fontSize: 14, my: -1 }}>
           <input {...getInputProps()} aria-label="Cover picture" />
           {options.cover ? `Cover: ${options.cover.name}` : 'No cover picture'}
           <Button size="small" color="secondary" onClick={options.cover ? () => set({ cover: null }) : open}>
-            {options.cover ? 'Take off' : 'Choose'}
+            {options.cover ? 'Take off' : 'Choose a cover'}
           </Button>
         </Box>
       )}
-    </Box>
+    </>
   );
 }
 

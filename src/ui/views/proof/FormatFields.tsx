@@ -163,7 +163,7 @@ export function FormatFields({ format, onChange, rateNote, disabled }: Props) {
   );
 }
 
-export function Option({
+function Option({
   label,
   checked,
   disabled,
@@ -176,7 +176,7 @@ export function Option({
 }) {
   return (
     <FormControlLabel
-      sx={{ my: -0.75, '& .MuiFormControlLabel-label': { fontSize: 14 } }}
+      sx={{ my: -0.75, ml: -0.25, gap: 0.5, '& .MuiFormControlLabel-label': { fontSize: 14 } }}
       control={
         <Switch
           size="small"
