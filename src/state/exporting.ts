@@ -10,7 +10,7 @@ import type { ReportProgress } from '@/workers/protocol';
 import { planExport, useExportOptions, type PlannedItem } from './exportPlan';
 import { saveToFolder } from './folders';
 import { exportClient, exportClients, handOver, handOverText, runShown } from './jobs';
-import { notify } from './notices';
+import { dismissAll, notify } from './notices';
 import { saved } from './saving';
 import { sourceList, useSession } from './session';
 import { joinLengths } from './transport';
@@ -20,6 +20,12 @@ export const useExported = create<{ report: Report | null; shown: boolean }>(() 
   report: null,
   shown: false,
 }));
+
+export function showExported(shown: boolean): void {
+  // Messages would lie over it, and it says more than they do.
+  if (shown) dismissAll();
+  useExported.setState({ shown });
+}
 
 /** Writes the files that are planned, reads each back, and hands them over with a report of what was read. */
 export async function exportNow(): Promise<void> {
@@ -37,7 +43,7 @@ export async function exportNow(): Promise<void> {
   const checked = await writeAll(plan.items);
   if (!checked) return;
   const report = reportOf(project.name, plan.items, checked);
-  const texts = [...plan.texts, ...(options.report ? reportTexts(report) : [])];
+  const texts = [...plan.texts, ...(options.report && checked.length > 1 ? reportTexts(report) : [])];
   const files = checked.map(({ path, fileName }) => ({ path, fileName }));
   let where: string | null;
   if (folder)
@@ -59,8 +65,7 @@ export async function exportNow(): Promise<void> {
     if (!folder) await exportClient.run('discard', { paths: files.map(({ path }) => path) });
     return;
   }
-  // What does not pass is shown at once; that all is well needs a line only.
-  useExported.setState({ report, shown: !report.files.every(filePasses) });
+  useExported.setState({ report });
   tellResult(where, report);
 }
 
@@ -74,7 +79,12 @@ async function chooseFolder(): Promise<FileSystemDirectoryHandle | null> {
 }
 
 function tellResult(where: string, { files }: Report) {
-  if (files.every(filePasses)) notify('success', `${where}: written, read back, and all of it passes.`);
+  const faulty = files.filter((file) => !filePasses(file)).length;
+  if (faulty === 0) return notify('success', `${where}: written, read back, and all of it passes.`);
+  notify(
+    'warning',
+    `${where}: written. Read back, ${faulty === 1 ? '1 file does' : `${faulty} files do`} not pass: “Last export” says why.`,
+  );
 }
 
 /** All items at once on as many workers as there are; null when it was cancelled or failed, and then nothing is left behind. */

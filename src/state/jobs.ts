@@ -3,6 +3,7 @@ import { toParolaError } from '@/core/base/errors';
 import type { AnalysisJobs } from '@/workers/analysisJobs';
 import { JobClient } from '@/workers/client';
 import type { ExportJobs, WrittenFile } from '@/workers/exportJobs';
+import type { ImportJobs } from '@/workers/importJobs';
 import type { ProofJobs } from '@/workers/proofJobs';
 import type { ReportProgress } from '@/workers/protocol';
 import { openScratch } from '@/workers/scratchFile';
@@ -22,6 +23,10 @@ export const exportClient = exportClients[0];
 
 export const proofClient = new JobClient<ProofJobs>(
   () => new Worker(new URL('../workers/proof.worker.ts', import.meta.url), { type: 'module' }),
+);
+
+export const importClient = new JobClient<ImportJobs>(
+  () => new Worker(new URL('../workers/import.worker.ts', import.meta.url), { type: 'module' }),
 );
 
 /** Rehearsing a fix must not hold up measuring. */

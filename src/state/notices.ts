@@ -22,6 +22,8 @@ export function dismiss(id: number): void {
   useNotices.setState(({ notices }) => ({ notices: notices.filter((notice) => notice.id !== id) }));
 }
 
+export const dismissAll = (): void => useNotices.setState({ notices: [] });
+
 /** Tells the user about a failure; a cancelled job is what the user asked for and says nothing. */
 export function notifyError(thrown: unknown): void {
   const error = toParolaError(thrown);

@@ -22,6 +22,8 @@ export async function recoverTakes(projectId: string): Promise<Recovered[]> {
   const recovered: Recovered[] = [];
   const sources = await sourcesOfProject(projectId);
   for (const source of sources.sort((a, b) => a.startedAt - b.startedAt)) {
+    // A sound file that was being read is still where it came from.
+    if (source.state === 'receiving') await removeSource(source.id);
     if (source.state !== 'recording') continue;
     const result = await recover(source);
     if (result) recovered.push(result);

@@ -103,7 +103,7 @@ export interface HistoryRecord {
 }
 
 /**
- * A recording or an import. `importing` while a project file is read; `recording` until its take stands in its part: whatever is still `recording` when a project
+ * A recording or an import. `importing` while a project file is read, `receiving` while a sound file is; `recording` until its take stands in its part: whatever is still `recording` when a project
  * is opened was cut off and is recovered.
  */
 export interface SourceRecord {
@@ -115,7 +115,7 @@ export interface SourceRecord {
   name: string;
   rateHz: number;
   channels: number;
-  state: 'recording' | 'importing' | 'kept';
+  state: 'recording' | 'importing' | 'receiving' | 'kept';
   frames: number;
   /** Frames captured before the take began, kept so that joins can reach into them. */
   handleFrames: number;

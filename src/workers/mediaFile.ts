@@ -1,6 +1,7 @@
 import { ALL_FORMATS, AudioSampleSink, BlobSource, Input, type AudioSample } from 'mediabunny';
 import type { Planar } from '@/core/base/audio';
 import { ParolaError } from '@/core/base/errors';
+import { oggFrames } from '@/core/formats/oggLength';
 import { soundKind, readSound, type Sound } from '@/core/formats/readSound';
 import { BlobBytes } from './blobBytes';
 
@@ -49,14 +50,20 @@ export async function* decodeByBrowser(
     marks: [],
     origin: null,
   };
+  const ends = (await oggFrames(new BlobBytes(file))) ?? Infinity;
+  if (Number.isFinite(ends)) sound.frames = ends;
   onSound(sound);
+  let frames = 0;
   try {
     for await (const sample of new AudioSampleSink(track).samples()) {
       // Encoders begin before the first frame: what lies there is their own delay.
       const skip = Math.min(sample.numberOfFrames, Math.max(0, Math.round(-sample.timestamp * rateHz)));
       const audio = skip < sample.numberOfFrames ? planar(sample, channels, skip) : null;
       sample.close();
-      if (audio) yield audio;
+      if (!audio || frames >= ends) continue;
+      const left = Math.min(audio[0].length, ends - frames);
+      frames += left;
+      yield left === audio[0].length ? audio : audio.map((samples) => samples.slice(0, left));
     }
   } catch {
     // A file that is cut short gives what is whole.

@@ -1,5 +1,5 @@
 import type { Planar } from '@/core/base/audio';
-import { Meter } from '@/core/loudness/measure';
+import { Meter, type Measurement } from '@/core/loudness/measure';
 import { LevelWatch, type Finding, type Signal } from '@/core/recording/levelWatch';
 import { ClapDetector } from '@/core/speech/claps';
 import type { TakeSummary } from '@/storage/schema';
@@ -16,6 +16,13 @@ function loudestOf(audio: Planar): Float32Array {
 }
 
 const finite = (level: number) => (Number.isFinite(level) ? Math.round(level * 100) / 100 : null);
+
+/** What the list of takes says of a measurement. */
+export const summaryOf = ({ samplePeakDbfs, integratedLufs, clippedSamples }: Measurement): TakeSummary => ({
+  peakDbfs: finite(samplePeakDbfs),
+  loudnessLufs: finite(integratedLufs),
+  clippedSamples,
+});
 
 /** Listens to a take while it is recorded: levels for its summary, claps, passages that clipped or stayed faint. */
 export class TakeListener {
@@ -62,17 +69,12 @@ export class TakeListener {
   }
 
   finish(): { findings: Finding[]; summary: TakeSummary } {
-    const { samplePeakDbfs, integratedLufs, clippedSamples } = this.meter.finish();
     return {
       findings: [
         ...this.watches.flatMap((watch) => watch.finish().filter(isClipped)),
         ...this.loudest.finish().filter(isFaint),
       ],
-      summary: {
-        peakDbfs: finite(samplePeakDbfs),
-        loudnessLufs: finite(integratedLufs),
-        clippedSamples,
-      },
+      summary: summaryOf(this.meter.finish()),
     };
   }
 }

@@ -16,7 +16,16 @@ export function Notices() {
   return (
     <Stack
       spacing={1}
-      sx={{ position: 'fixed', right: 24, bottom: 96, zIndex: 1500, width: 440, maxWidth: '90vw' }}
+      sx={{
+        position: 'fixed',
+        right: 24,
+        bottom: 96,
+        zIndex: 1500,
+        width: 440,
+        maxWidth: '90vw',
+        // A dialog's buttons are at its foot: messages make way.
+        'body:has(.MuiDialog-root) &': { bottom: 'auto', top: 12 },
+      }}
       role="log"
     >
       {notices.slice(-4).map((notice) => (

@@ -23,6 +23,7 @@ import {
 } from '@/state/part';
 import { notify } from '@/state/notices';
 import { stepToPause } from '@/state/pauseSteps';
+import { openImport } from '@/state/importing';
 import { stepLine } from '@/state/script';
 import { rateOfProject, type RecordMode } from '@/state/session';
 import { play, playRange, stopPlaying } from '@/state/playing';
@@ -339,6 +340,7 @@ export const commands: readonly Command[] = [
   },
   { label: 'Accept all of its kind', group: 'Finds', keys: ['shift+a'], run: whenIdle(acceptAllLikeCurrent) },
   { label: 'Refuse it', group: 'Finds', keys: ['r'], run: whenIdle(refuseProposal) },
+  { label: 'Import sound files', group: 'Edit', keys: ['shift+i'], run: whenIdle(openImport) },
   { label: 'Undo', group: 'Edit', keys: ['mod+z'], run: whenIdle(() => void undo()) },
   { label: 'Redo', group: 'Edit', keys: ['shift+mod+z', 'mod+y'], run: whenIdle(() => void redo()) },
   { label: 'Flub mark', group: 'Mark', keys: ['f'], run: () => mark('flub') },

@@ -25,6 +25,7 @@ import {
 } from '@dnd-kit/sortable';
 import { useState } from 'react';
 import { formatTime } from '@/core/base/units';
+import { openImport } from '@/state/importing';
 import { usePart } from '@/state/part';
 import { addPart, changePart, removePart, reorderParts, selectPart } from '@/state/projectActions';
 import { useSession, type PartRecord } from '@/state/session';
@@ -66,6 +67,9 @@ export function PartsList() {
         sx={{ mt: 1 }}
       >
         Add a part
+      </Button>
+      <Button color="inherit" disabled={readOnly} onClick={openImport} sx={{ mt: 1 }}>
+        Import sound
       </Button>
       {deleting && (
         <ConfirmDialog

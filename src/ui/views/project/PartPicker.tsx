@@ -1,10 +1,12 @@
 'use client';
 import ExpandMore from '@mui/icons-material/ExpandMore';
 import Button from '@mui/material/Button';
+import Divider from '@mui/material/Divider';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
 import { formatTime } from '@/core/base/units';
+import { openImport } from '@/state/importing';
 import { usePart } from '@/state/part';
 import { selectPart } from '@/state/projectActions';
 import { useSession } from '@/state/session';
@@ -13,7 +15,7 @@ import { useTransport } from '@/state/transport';
 /** The open part; others are chosen here on every screen. */
 export function PartPicker() {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const { parts, project } = useSession();
+  const { parts, project, readOnly } = useSession();
   const openId = usePart((state) => state.id);
   const mode = useTransport((state) => state.mode);
   const open = parts.find((part) => part.id === openId);
@@ -52,6 +54,16 @@ export function PartPicker() {
             {index + 1} {part.name} · {formatTime(part.heardFrames / project.rateHz)}
           </MenuItem>
         ))}
+        <Divider />
+        <MenuItem
+          disabled={readOnly}
+          onClick={() => {
+            setAnchor(null);
+            openImport();
+          }}
+        >
+          Import sound …
+        </MenuItem>
       </Menu>
     </>
   );

@@ -16,9 +16,11 @@ import { readView } from '@/state/view';
 import { Brand } from '../../components/Brand';
 import { JobBar } from '../../components/JobBar';
 import { ThemeToggle } from '../../components/ThemeToggle';
+import { ImportDialog } from './ImportDialog';
 import { InputChip } from './InputChip';
 import { PartPicker } from './PartPicker';
 import { SavedSign } from './SavedSign';
+import { useFileDrops } from './useFileDrops';
 
 const tabs = ['brief', 'booth', 'proof'] as const;
 const tabNames = { brief: 'Brief', booth: 'Booth', proof: 'Proof' };
@@ -39,6 +41,7 @@ export function ProjectShell({ id, children }: { id: string; children: ReactNode
     };
   }, [id]);
   useLeaveWarning();
+  const { getRootProps } = useFileDrops();
   if (status === 'failed') {
     return (
       <Box sx={{ p: 6, maxWidth: 640 }}>
@@ -52,13 +55,14 @@ export function ProjectShell({ id, children }: { id: string; children: ReactNode
     );
   }
   return (
-    <Box sx={{ height: '100dvh', display: 'flex', flexDirection: 'column' }}>
+    <Box {...getRootProps()} sx={{ height: '100dvh', display: 'flex', flexDirection: 'column' }}>
       <Header id={id} />
       <Banners id={id} />
       <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
         {open ? children : <CircularProgress sx={{ m: 'auto' }} aria-label="Opening the project" />}
       </Box>
       <JobBar />
+      <ImportDialog />
     </Box>
   );
 }

@@ -14,7 +14,7 @@ import { describeFile } from '@/core/specs/describe';
 import type { FileFormat } from '@/core/specs/fileFormat';
 import { bitRateThatFits, usualMailBytes } from '@/core/specs/mailLimit';
 import { filePasses } from '@/core/specs/report';
-import { exportNow, saveProjectFile, useExported } from '@/state/exporting';
+import { exportNow, saveProjectFile, showExported, useExported } from '@/state/exporting';
 import {
   formatsOf,
   planExport,
@@ -52,7 +52,8 @@ export function ExportPanel({ failing }: { failing: number }) {
   const naming = options.naming ?? project.spec.naming;
   const [unknown] = unknownFields(naming);
   const plan = planExport({ ...options, scope: usedScope });
-  const several = plan.files.length + plan.texts.length + (options.report ? 3 : 0) > 1;
+  // One file alone is handed over as it is; its report is under the last export.
+  const texts = plan.texts.length + (options.report && plan.files.length > 1 ? 3 : 0);
   return (
     <Box
       component="aside"
@@ -136,7 +137,7 @@ export function ExportPanel({ failing }: { failing: number }) {
             A folder{canUseFolders() ? '' : ': not in this browser'}
           </MenuItem>
         </TextField>
-        <PlannedFiles files={plan.files} texts={plan.texts.length + (options.report ? 3 : 0)} />
+        <PlannedFiles files={plan.files} texts={texts} />
         <MailWarning files={plan.files} limitMb={project.spec.limits.fileMegabytes?.max ?? null} />
       </Box>
       <Box
@@ -151,7 +152,7 @@ export function ExportPanel({ failing }: { failing: number }) {
         }}
       >
         {report && (
-          <Button size="small" color="secondary" onClick={() => useExported.setState({ shown: true })}>
+          <Button size="small" color="secondary" onClick={() => showExported(true)}>
             Last export: {report.files.filter(filePasses).length} of {report.files.length} files pass
           </Button>
         )}
@@ -173,7 +174,7 @@ export function ExportPanel({ failing }: { failing: number }) {
           }}
         >
           Export {plan.files.length === 1 ? '1 file' : `${plan.files.length} files`}
-          {several && options.destination === 'archive' ? ' in one archive' : ''}
+          {plan.files.length + texts > 1 && options.destination === 'archive' ? ' in one archive' : ''}
         </Button>
         {failing > 0 && (
           <Typography color="text.secondary" variant="body2">
@@ -182,9 +183,7 @@ export function ExportPanel({ failing }: { failing: number }) {
           </Typography>
         )}
       </Box>
-      {report && (
-        <ExportResult report={report} open={shown} onClose={() => useExported.setState({ shown: false })} />
-      )}
+      {report && <ExportResult report={report} open={shown} onClose={() => showExported(false)} />}
     </Box>
   );
 }
@@ -238,7 +237,7 @@ function MailWarning({ files, limitMb }: { files: PlannedFile[]; limitMb: number
 const mostCoverBytes = 5e6;
 
 const companions = {
-  report: 'Proof report',
+  report: 'Proof report, with several files',
   marksCsv: 'Marks as CSV',
   marksVtt: 'Marks as WebVTT',
   script: 'Script with times',
@@ -268,7 +267,8 @@ function WithTheAudio({ hasMp3 }: { hasMp3: boolean }) {
           select: {
             multiple: true,
             displayEmpty: true,
-            renderValue: () => chosen.map((key) => companions[key]).join(' · ') || 'nothing',
+            renderValue: () =>
+              chosen.map((key) => companions[key].replace(/,.*/, '')).join(' · ') || 'nothing',
           },
           inputLabel: { shrink: true },
         }}

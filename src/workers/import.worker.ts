@@ -1,0 +1,105 @@
+import type { Planar } from '@/core/base/audio';
+import { ParolaError, cancelled } from '@/core/base/errors';
+import { Resampler } from '@/core/dsp/resampler';
+import { Meter } from '@/core/loudness/measure';
+import { BlockWriter } from '@/storage/sources';
+import type { ChannelChoice, ImportJobs } from './importJobs';
+import { readMedia, type MediaSound } from './mediaFile';
+import { serveJobs } from './serve';
+import { summaryOf } from './takeListener';
+
+/** The channels that are kept of a chunk. */
+function chosen(audio: Planar, choice: ChannelChoice): Float32Array[] {
+  switch (choice) {
+    case 'left':
+      return [audio[0]];
+    case 'right':
+      return [audio[1] ?? audio[0]];
+    case 'both':
+      return [audio[0], audio[1] ?? audio[0]];
+    case 'mean':
+      if (audio.length === 1) return [audio[0]];
+      return [
+        audio[0].map((sample, i) => {
+          let sum = sample;
+          for (let channel = 1; channel < audio.length; channel++) sum += audio[channel][i];
+          return sum / audio.length;
+        }),
+      ];
+  }
+}
+
+const unread = (): ParolaError =>
+  new ParolaError('not-audio', 'There is no audio in this file, or none of it could be decoded.');
+
+/** How far a file has been read when its length is not known: by its bytes, as nearly as they tell. */
+const guessedFrames = (file: File, { rateHz, kind }: MediaSound) =>
+  kind === 'mp3' ? (file.size / 16_000) * rateHz : file.size / 4;
+
+serveJobs<ImportJobs>({
+  async look({ file }) {
+    let found: MediaSound | null = null;
+    for await (const audio of readMedia(file, (sound) => (found = sound))) if (audio.length > 0) break;
+    const sound = found as MediaSound | null;
+    if (!sound) throw unread();
+    const { kind, rateHz, channels, frames, marks, origin } = sound;
+    return {
+      kind,
+      rateHz,
+      channels,
+      seconds: frames === null ? null : frames / rateHz,
+      marks: marks.length,
+      origin,
+    };
+  },
+
+  async read({ file, sourceId, rateHz, channels: choice }, { signal, progress }) {
+    const channels = choice === 'both' ? 2 : 1;
+    const writer = new BlockWriter(sourceId, channels);
+    const meter = new Meter(rateHz, channels);
+    let sound: MediaSound | null = null;
+    let resamplers: Resampler[] = [];
+    let read = 0;
+    const put = async (audio: Planar) => {
+      if (audio[0].length === 0) return;
+      await writer.write(audio);
+      meter.process(audio);
+    };
+    for await (const audio of readMedia(file, (found) => {
+      sound = found;
+      if (found.rateHz !== rateHz)
+        resamplers = Array.from({ length: channels }, () => new Resampler(found.rateHz, rateHz));
+    })) {
+      if (signal.aborted) throw cancelled();
+      const kept = chosen(audio, choice);
+      await put(
+        resamplers.length === 0 ? kept : kept.map((samples, channel) => resamplers[channel].process(samples)),
+      );
+      read += audio[0].length;
+      if (sound) {
+        const total = (sound as MediaSound).frames ?? guessedFrames(file, sound);
+        progress(Math.min(0.99, read / Math.max(1, total)), file.name);
+      }
+    }
+    if (resamplers.length > 0) await put(resamplers.map((resampler) => resampler.flush()));
+    const frames = await writer.close();
+    const found = sound as MediaSound | null;
+    if (!found || frames === 0) throw unread();
+    const scale = rateHz / found.rateHz;
+    return {
+      frames,
+      channels,
+      rateHz: found.rateHz,
+      marks: found.marks
+        .map(({ at, length, name }) => ({
+          at: Math.round(at * scale),
+          length: Math.round(length * scale),
+          name,
+        }))
+        .filter(({ at }) => at < frames),
+      truncated: found.truncated,
+      damaged: found.damaged,
+      summary: summaryOf(meter.finish()),
+    };
+  },
+});

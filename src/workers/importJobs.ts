@@ -1,0 +1,39 @@
+import type { BroadcastOrigin } from '@/core/formats/bext';
+import type { FileMark } from '@/core/formats/fileMarks';
+import type { TakeSummary } from '@/storage/schema';
+
+/** What of a file's channels is taken: the mean of all, one of them, or the first two, each for itself. */
+export const channelChoices = ['mean', 'left', 'right', 'both'] as const;
+export type ChannelChoice = (typeof channelChoices)[number];
+
+export interface FoundSound {
+  kind: string;
+  rateHz: number;
+  channels: number;
+  /** Null when only reading it all would tell. */
+  seconds: number | null;
+  marks: number;
+  origin: BroadcastOrigin | null;
+}
+
+export interface ImportedSound {
+  frames: number;
+  channels: number;
+  /** The file's own rate. */
+  rateHz: number;
+  /** At the project's rate. */
+  marks: FileMark[];
+  truncated: boolean;
+  damaged: boolean;
+  summary: TakeSummary;
+}
+
+export type ImportJobs = {
+  /** What a file is, without reading it all. Throws when it is no sound file. */
+  look: { input: { file: File }; output: FoundSound };
+  /** Reads a file into the blocks of a source that exists already, converted once to the project's rate. */
+  read: {
+    input: { file: File; sourceId: string; rateHz: number; channels: ChannelChoice };
+    output: ImportedSound;
+  };
+};
