@@ -67,15 +67,15 @@ export type LevelPlan =
   | { possible: false; why: string };
 
 /**
- * Gain, ceiling and offset that bring a part inside the level limits, from a measurement of the part without any of them. A level that is outside goes to the middle of
+ * Gain and ceiling that bring a part inside the level limits, from a measurement of the part without any of them, but with `dcOffsets` taken out. A level that is outside goes to the middle of
  * its limits; one that is inside moves no further than peaks and room ask for. Peaks are limited only where no gain does.
  */
 export function planLevels(
   spec: Spec,
   judged: Judged,
   { mostReductionDb }: FixOptions = defaultFixOptions,
+  dcOffsets: readonly number[] = plainOutput.dcOffsets,
 ): LevelPlan {
-  const dcOffsets = takenOffsets(spec, judged);
   const spans = levelRoomsDb.map((room) => gainsFor(spec, judged, levels, room));
   const levelSpan = spans.find(isPossible);
   if (!levelSpan) return { possible: false, why: conflict(spec, judged) };
@@ -149,7 +149,8 @@ function ceilingOf(spec: Spec) {
   return null;
 }
 
-function takenOffsets(spec: Spec, { dcOffsets, dcOffsetDbfs }: Judged): readonly number[] {
+/** The offsets worth taking out of a part, by channel; zeros when there are none. An offset stands in every RMS, so it goes before levels are planned. */
+export function takenOffsets(spec: Spec, { dcOffsets, dcOffsetDbfs }: Judged): readonly number[] {
   const limit = spec.limits.dcOffsetDbfs?.max ?? null;
   const worth = dcOffsetDbfs > dcWorthDbfs || (limit !== null && dcOffsetDbfs > limit);
   return worth ? dcOffsets : plainOutput.dcOffsets;

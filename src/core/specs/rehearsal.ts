@@ -1,6 +1,6 @@
 import type { Measurement } from '../loudness/measure';
-import type { Output } from '../timeline/output';
-import { planLevels, type FixOptions, type LevelPlan } from './levelPlan';
+import { plainOutput, type Output } from '../timeline/output';
+import { planLevels, takenOffsets, type FixOptions, type LevelPlan } from './levelPlan';
 import type { Measure } from './measures';
 import type { Spec } from './spec';
 import { judge, valueFor } from './verdicts';
@@ -28,8 +28,11 @@ export async function rehearseLevels(
     turn: number,
   ) => Promise<{ measurement: Measurement; reductionDb: number }>,
 ): Promise<Rehearsal> {
-  const raw = await measure(undefined, 0);
-  const plan = planLevels(spec, raw.measurement, options);
+  const untouched = await measure(undefined, 0);
+  const dcOffsets = takenOffsets(spec, untouched.measurement);
+  const hasOffset = dcOffsets.some((offset) => offset !== 0);
+  const raw = hasOffset ? await measure({ ...plainOutput, dcOffsets }, 0) : untouched;
+  const plan = planLevels(spec, raw.measurement, options, dcOffsets);
   if (!plan.possible) return { plan, predicted: null, reductionDb: 0 };
   let { output } = plan;
   let tried = await measure(output, 1);

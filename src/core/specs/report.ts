@@ -128,7 +128,9 @@ export function reportHtml(report: Report): string {
   const { project, spec, madeAt, files } = report;
   const limited = measures.filter((measure) => {
     const limit = spec.limits[measure];
-    return limit && (limit.min !== null || limit.max !== null);
+    const isLimited = limit && (limit.min !== null || limit.max !== null);
+    // Length and size have columns of their own.
+    return isLimited && measure !== 'durationSeconds' && measure !== 'fileMegabytes';
   });
   const others = (['integratedLufs', 'truePeakDbtp', 'loudnessRangeLu', 'rmsDbfs'] as const).filter(
     (measure) => !limited.includes(measure),

@@ -2,16 +2,38 @@
 import { yupResolver } from '@hookform/resolvers/yup';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
+import Switch from '@mui/material/Switch';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
-import { Controller, useForm, type Control, type FieldErrors, type UseFormRegister } from 'react-hook-form';
-import { builtInSpecs, findSpec } from '@/core/specs/builtIn';
-import { bitRatesKbps, sampleRatesHz } from '@/core/specs/fileFormat';
+import { useEffect } from 'react';
+import { useDropzone } from 'react-dropzone';
+import {
+  Controller,
+  useFieldArray,
+  useForm,
+  type Control,
+  type FieldErrors,
+  type UseFormRegister,
+} from 'react-hook-form';
+import { nameFields } from '@/core/formats/fileNames';
+import { plainFormat } from '@/core/specs/fileFormat';
 import { measureLabels, measures, type Measure } from '@/core/specs/measures';
 import { specSchema, type Spec } from '@/core/specs/spec';
 import { setSpec } from '@/state/projectActions';
 import { useSession } from '@/state/session';
+import {
+  allSpecs,
+  forgetSpec,
+  keepSpec,
+  openSpecFile,
+  readSpecLibrary,
+  saveSpecFile,
+  specNamed,
+  useSpecLibrary,
+} from '@/state/specLibrary';
+import { FormatFields } from '../../components/FormatFields';
 
 type Errors = FieldErrors<Spec>;
 
@@ -33,10 +55,19 @@ export function SpecForm({ spec, rateHz }: { spec: Spec; rateHz: number }) {
     setSpec(changed);
     form.reset(filled(changed));
   });
-  const start = (name: string) => {
-    const chosen = findSpec(name);
+  const own = useSpecLibrary((state) => state.own);
+  useEffect(() => void readSpecLibrary(), []);
+  const take = (chosen: Spec | undefined | null) => {
     if (chosen) form.reset(filled(chosen), { keepDefaultValues: true });
   };
+  const keep = form.handleSubmit((changed) => keepSpec(changed));
+  const save = form.handleSubmit((changed) => saveSpecFile(changed));
+  const { getInputProps, open: chooseFile } = useDropzone({
+    accept: { 'application/json': ['.json'] },
+    multiple: false,
+    noClick: true,
+    onDrop: ([file]) => void (file && openSpecFile(file).then(take)),
+  });
   return (
     <Box
       component="form"
@@ -60,10 +91,10 @@ export function SpecForm({ spec, rateHz }: { spec: Spec; rateHz: number }) {
         size="small"
         label="Start again from"
         value=""
-        onChange={(event) => start(event.target.value)}
+        onChange={(event) => take(specNamed(event.target.value))}
         disabled={readOnly}
       >
-        {builtInSpecs.map(({ name }) => (
+        {allSpecs(own).map(({ name }) => (
           <MenuItem key={name} value={name}>
             {name}
           </MenuItem>
@@ -76,14 +107,66 @@ export function SpecForm({ spec, rateHz }: { spec: Spec; rateHz: number }) {
         error={!!errors.name}
         helperText={errors.name?.message}
       />
+      <TextField {...form.register('note')} size="small" label="Note" multiline maxRows={4} />
       <Typography variant="body2" color="text.secondary">
-        {spec.note} Recorded at {rateHz / 1000} kHz.
+        Recorded at {rateHz / 1000} kHz.
       </Typography>
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5, mx: -0.75 }}>
+        <Button size="small" color="secondary" onClick={() => void keep()}>
+          Keep as my own
+        </Button>
+        <Button size="small" color="secondary" onClick={() => void save()}>
+          To a file
+        </Button>
+        <Button size="small" color="secondary" disabled={readOnly} onClick={chooseFile}>
+          From a file
+        </Button>
+        {own.some(({ name }) => name === spec.name) && (
+          <Button size="small" color="inherit" onClick={() => void forgetSpec(spec.name)}>
+            Forget mine
+          </Button>
+        )}
+        <input {...getInputProps()} aria-label="Spec file" />
+      </Box>
       {measures.map((measure) => (
         <LimitRow key={measure} measure={measure} register={form.register} errors={errors} />
       ))}
       <AimRow register={form.register} errors={errors} />
+      <Controller
+        control={form.control}
+        name="rmsConvention"
+        render={({ field }) => (
+          <TextField {...field} select size="small" label="RMS is against">
+            <MenuItem value="full-scale">full scale 1.0 (a full-scale sine is −3.01 dBFS)</MenuItem>
+            <MenuItem value="sine">a full-scale sine (AES17: that is 0 dBFS)</MenuItem>
+          </TextField>
+        )}
+      />
+      <Controller
+        control={form.control}
+        name="unprocessed"
+        render={({ field: { value, onChange } }) => (
+          <FormControlLabel
+            control={
+              <Switch size="small" checked={value} onChange={(event) => onChange(event.target.checked)} />
+            }
+            label="Unprocessed: no limiter"
+          />
+        )}
+      />
       <FileFields control={form.control} errors={errors} />
+      <TextField
+        {...form.register('naming')}
+        size="small"
+        label="Names of the files"
+        error={!!errors.naming}
+        helperText={
+          errors.naming?.message ??
+          `Fields: ${Object.keys(nameFields)
+            .map((field) => `{${field}}`)
+            .join(' ')}`
+        }
+      />
       <Box
         sx={{
           position: 'sticky',
@@ -204,56 +287,49 @@ function AimRow({ register, errors }: { register: UseFormRegister<Spec>; errors:
   );
 }
 
+/** The file that is measured, and further ones of each part that are written in the same go. */
 function FileFields({ control, errors }: { control: Control<Spec>; errors: Errors }) {
-  const choice = (
-    name: 'file.container' | 'file.encoding' | 'file.bitRateKbps' | 'file.rateHz',
-    label: string,
-    options: readonly (readonly [string | number, string])[],
-  ) => (
-    <Controller
-      control={control}
-      name={name}
-      render={({ field }) => (
-        <TextField {...field} select size="small" label={label} sx={{ flex: 1 }}>
-          {options.map(([value, text]) => (
-            <MenuItem key={value} value={value}>
-              {text}
-            </MenuItem>
-          ))}
-        </TextField>
-      )}
-    />
+  const { fields, append, remove } = useFieldArray({ control, name: 'more' });
+  const messages = [errors.file, ...(Array.isArray(errors.more) ? errors.more : [])].flatMap((format) =>
+    format ? [format.rateHz?.message, format.bitRateKbps?.message] : [],
   );
   return (
     <>
-      <Box sx={{ display: 'flex', gap: 1, mt: 1 }}>
-        {choice('file.container', 'File', [
-          ['wav', 'WAV'],
-          ['mp3', 'MP3'],
-        ])}
-        {choice(
-          'file.rateHz',
-          'Sample rate',
-          sampleRatesHz.map((rate) => [rate, `${rate / 1000} kHz`] as const),
-        )}
-      </Box>
-      <Box sx={{ display: 'flex', gap: 1 }}>
-        {choice('file.encoding', 'WAV depth', [
-          ['pcm16', '16-bit'],
-          ['pcm24', '24-bit'],
-          ['float32', '32-bit float'],
-        ])}
-        {choice(
-          'file.bitRateKbps',
-          'MP3 bit rate',
-          bitRatesKbps.map((rate) => [rate, `${rate} kbit/s`] as const),
-        )}
-      </Box>
-      {errors.file?.rateHz?.message && (
-        <Typography role="alert" color="error" variant="caption">
-          {errors.file.rateHz.message}
-        </Typography>
-      )}
+      <Typography variant="h3" sx={{ mt: 1 }}>
+        The file
+      </Typography>
+      <Controller
+        control={control}
+        name="file"
+        render={({ field: { value, onChange } }) => <FormatFields format={value} onChange={onChange} />}
+      />
+      {fields.map(({ id }, index) => (
+        <Box key={id} sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}>
+          <Box sx={{ display: 'flex', alignItems: 'baseline', mt: 1 }}>
+            <Typography variant="h3" sx={{ flex: 1 }}>
+              Also of each part
+            </Typography>
+            <Button size="small" color="inherit" onClick={() => remove(index)}>
+              Leave out
+            </Button>
+          </Box>
+          <Controller
+            control={control}
+            name={`more.${index}`}
+            render={({ field: { value, onChange } }) => <FormatFields format={value} onChange={onChange} />}
+          />
+        </Box>
+      ))}
+      <Button size="small" color="secondary" sx={{ alignSelf: 'start' }} onClick={() => append(plainFormat)}>
+        Also deliver another file of each part
+      </Button>
+      {messages
+        .filter((message) => message)
+        .map((message) => (
+          <Typography key={message} role="alert" color="error" variant="caption">
+            {message}
+          </Typography>
+        ))}
     </>
   );
 }

@@ -8,19 +8,19 @@ import DialogTitle from '@mui/material/DialogTitle';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
+import { useEffect } from 'react';
 import { Controller, useForm, useWatch } from 'react-hook-form';
 import { number, object, string } from 'yup';
-import { builtInSpecs, findSpec } from '@/core/specs/builtIn';
+import { builtInSpecs } from '@/core/specs/builtIn';
 import { sampleRatesHz } from '@/core/specs/fileFormat';
 import { describeSpec } from '@/core/specs/describe';
 import { notifyError } from '@/state/notices';
 import { createProject } from '@/state/projects';
+import { allSpecs, readSpecLibrary, specNamed, useSpecLibrary } from '@/state/specLibrary';
 
 const schema = object({
   name: string().trim().required('Give the project a name.').max(120, 'A name has at most 120 letters.'),
-  spec: string()
-    .oneOf(builtInSpecs.map((spec) => spec.name))
-    .required(),
+  spec: string().required(),
   rateHz: number()
     .oneOf([...sampleRatesHz])
     .required(),
@@ -39,7 +39,9 @@ export function NewProjectDialog({
     resolver: yupResolver(schema),
     defaultValues: { name: '', spec: first.name, rateHz: first.file.rateHz },
   });
-  const chosen = findSpec(useWatch({ control: form.control, name: 'spec' })) ?? first;
+  const own = useSpecLibrary((state) => state.own);
+  useEffect(() => void readSpecLibrary(), []);
+  const chosen = specNamed(useWatch({ control: form.control, name: 'spec' })) ?? first;
   const submit = form.handleSubmit(({ name, rateHz }) => {
     createProject(name, chosen, rateHz).then(onCreated, notifyError);
   });
@@ -70,10 +72,10 @@ export function NewProjectDialog({
                 margin="dense"
                 onChange={(event) => {
                   field.onChange(event);
-                  form.setValue('rateHz', findSpec(event.target.value)?.file.rateHz ?? 48_000);
+                  form.setValue('rateHz', specNamed(event.target.value)?.file.rateHz ?? 48_000);
                 }}
               >
-                {builtInSpecs.map(({ name }) => (
+                {allSpecs(own).map(({ name }) => (
                   <MenuItem key={name} value={name}>
                     {name}
                   </MenuItem>

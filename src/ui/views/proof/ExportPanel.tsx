@@ -29,7 +29,7 @@ import { notify } from '@/state/notices';
 import { usePart } from '@/state/part';
 import { useSession } from '@/state/session';
 import { ExportResult } from './ExportResult';
-import { FormatFields } from './FormatFields';
+import { FormatFields } from '../../components/FormatFields';
 
 const set = useExportOptions.setState;
 
