@@ -108,7 +108,9 @@ async function writeMp3(name: string, audio: Float32Array) {
   async function* chunks() {
     yield [audio];
   }
-  await writeSoundFile(chunks(), { format, rateHz, frames: audio.length }, target, { createMp3: createMp3Encoder });
+  await writeSoundFile(chunks(), { format, rateHz, frames: audio.length }, target, {
+    createMp3: createMp3Encoder,
+  });
   writeFileSync(`${folder}/${name}.mp3`, target.toBytes());
 }
 

@@ -1,8 +1,19 @@
 import { execFileSync } from 'node:child_process';
-import { readFileSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { findSpec } from '@/core/specs/builtIn';
+import { specToJson } from '@/core/specs/specFile';
 import { add, concat, noise, scratchFolder, sine, writeWav } from '@/core/testing/signals';
-import { proofFile, tryProofFile, type FileProof } from './proofFile';
+import { writeSound } from '@/core/testing/soundFiles';
+import {
+  filesOf,
+  measureFile,
+  proofFile,
+  proofsOf,
+  reportOf,
+  tryMeasureFile,
+  type FileProof,
+} from './proofFile';
+import { specFromArgument, specFromText } from './specSource';
 
 const folder = scratchFolder();
 const rateHz = 48_000;
@@ -42,15 +53,15 @@ test('a good narration passes the audiobook spec, and each number is there with 
   ]);
 });
 
-test.each(['flac', 'aiff', 'ogg'])(
+test.each(['ogg', 'm4a', 'webm'])(
   'a %s file is refused with the name of the file and a reason',
   async (extension) => {
     const file = `${folder}/other.${extension}`;
     execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'sine=440:d=1', file]);
-    expect(await tryProofFile(file, specOf('Dry voice'))).toEqual({
+    expect(await tryMeasureFile(file)).toEqual({
       file,
       code: 'not-audio',
-      error: `other.${extension}: This is not a WAV or MP3 file, or it holds no audio.`,
+      error: `other.${extension}: This is not a WAV, AIFF, FLAC or MP3 file, or it holds no audio.`,
     });
   },
 );
@@ -58,7 +69,7 @@ test.each(['flac', 'aiff', 'ogg'])(
 test('what is not there, a folder, an empty file: an error object, never an exception', async () => {
   writeFileSync(`${folder}/empty.wav`, '');
   for (const file of [`${folder}/none.wav`, folder, `${folder}/empty.wav`]) {
-    expect(await tryProofFile(file, specOf('Dry voice'))).toMatchObject({
+    expect(await tryMeasureFile(file)).toMatchObject({
       file,
       error: expect.any(String) as string,
     });
@@ -146,4 +157,98 @@ test('an MP3 with a title tag before the audio, or damage in the middle, is meas
   writeFileSync(`${folder}/damaged.mp3`, damaged);
   const result = await proofFile(`${folder}/damaged.mp3`, specOf('Audiobook retail'));
   expect(result.durationSeconds).toBeGreaterThan(20);
+});
+
+const toneSteps = (...steps: [level: number, seconds: number][]) =>
+  concat(...steps.map(([level, seconds]) => sine(rateHz, seconds, 1000, level)));
+
+// EBU Tech 3341 v3 (integrated) and 3342 (loudness range), values from memory; tolerances ±0.1 LU and ±1 LU.
+const tech: [string, Float32Array, 'integratedLufs' | 'loudnessRangeLu', number, number][] = [
+  ['3341 case 1', toneSteps([-23, 20]), 'integratedLufs', -23, 0.1],
+  ['3341 case 2', toneSteps([-33, 20]), 'integratedLufs', -33, 0.1],
+  ['3341 case 3', toneSteps([-36, 10], [-23, 60], [-36, 10]), 'integratedLufs', -23, 0.1],
+  [
+    '3341 case 4',
+    toneSteps([-72, 10], [-36, 10], [-23, 60], [-36, 10], [-72, 10]),
+    'integratedLufs',
+    -23,
+    0.1,
+  ],
+  ['3341 case 5', toneSteps([-26, 20], [-20, 20.1], [-26, 20]), 'integratedLufs', -23, 0.1],
+  ['3342 case 1', toneSteps([-20, 20], [-30, 20]), 'loudnessRangeLu', 10, 1],
+  ['3342 case 2', toneSteps([-20, 20], [-15, 20]), 'loudnessRangeLu', 5, 1],
+  ['3342 case 3', toneSteps([-40, 20], [-20, 20]), 'loudnessRangeLu', 20, 1],
+  ['3342 case 4', toneSteps([-50, 20], [-35, 20], [-20, 20], [-35, 20], [-50, 20]), 'loudnessRangeLu', 15, 1],
+];
+
+test.each([
+  ...tech.map((row) => [...row, 'wav', { container: 'wav', encoding: 'pcm16' }] as const),
+  ...[tech[0], tech[5]].flatMap((row) => [
+    [...row, 'aif', { container: 'aiff', encoding: 'pcm24' }] as const,
+    [...row, 'mp3', { container: 'mp3', encoding: 'pcm16', bitRateKbps: 256 }] as const,
+  ]),
+])('EBU Tech %s through a written file', async (_, tone, measure, expected, tolerance, ending, format) => {
+  const file = await writeSound(`${folder}/tech.${ending}`, [tone, tone], format);
+  const proof = await proofFile(file, specOf('Broadcast EU'));
+  expect(Math.abs((proof[measure] ?? NaN) - expected)).toBeLessThanOrEqual(tolerance);
+});
+
+describe('files that are delivered together', () => {
+  const delivery = `${folder}/delivery`;
+  beforeAll(async () => {
+    mkdirSync(`${delivery}/more`, { recursive: true });
+    const voice = narration();
+    await writeSound(`${delivery}/2 second.flac.wav`, [voice], { encoding: 'pcm24' });
+    await writeSound(`${delivery}/10 tenth.aif`, [voice.map((sample) => sample * 0.5)], {
+      container: 'aiff',
+    });
+    await writeSound(`${delivery}/more/last.mp3`, [voice], {
+      container: 'mp3',
+      encoding: 'pcm16',
+      rateHz: 44_100,
+    });
+    execFileSync('flac', ['-s', '-f', '-o', `${delivery}/1 first.flac`, `${delivery}/2 second.flac.wav`]);
+    writeFileSync(`${delivery}/notes.txt`, 'not sound');
+  });
+
+  test('a folder is all the sound in it, in the order of its numbers', async () => {
+    const files = await filesOf([delivery, `${delivery}/none.wav`]);
+    expect(files.map((file) => file.slice(delivery.length + 1))).toEqual([
+      '1 first.flac',
+      '2 second.flac.wav',
+      '10 tenth.aif',
+      'more/last.mp3',
+      'none.wav',
+    ]);
+  });
+
+  test('lossless formats measure the same to the last digit; one that differs from the others is told', async () => {
+    const measured = await Promise.all((await filesOf([delivery])).map((file) => measureFile(file)));
+    const [first, second, tenth, last] = proofsOf(measured, specOf('Dry voice'));
+    expect({ ...first, file: '', kind: '', bytes: 0, sha256: '', remarks: [] }).toEqual({
+      ...second,
+      ...{ file: '', kind: '', bytes: 0, sha256: '', remarks: [] },
+    });
+    expect(tenth.looks.map(({ kind }) => kind)).toEqual(['uneven']);
+    expect(tenth.looks[0].message).toMatch(/Speech is [56]\.\d dB softer than in the middle of all parts/);
+    expect(last.remarks).toContain('Its sample rate is not that of the other files, 48000 Hz.');
+    expect(Math.abs((last.integratedLufs ?? 0) - (first.integratedLufs ?? 0))).toBeLessThan(0.3);
+  });
+
+  test('the report has the checksum sha256sum gives', async () => {
+    const file = `${delivery}/10 tenth.aif`;
+    const report = reportOf('Delivery', [await measureFile(file)], specOf('Audiobook retail'));
+    const [sum] = execFileSync('sha256sum', [file], { encoding: 'utf8' }).split(' ');
+    expect(report.files[0]).toMatchObject({ fileName: '10 tenth.aif', sha256: sum, mistake: null });
+  });
+
+  test('a spec can be a file of its own', async () => {
+    const own = { ...specOf('Dry voice'), name: 'Mine' };
+    writeFileSync(`${folder}/mine.json`, specToJson(own));
+    expect((await specFromArgument(`${folder}/mine.json`)).name).toBe('Mine');
+    expect(specFromText(specToJson(own), '').name).toBe('Mine');
+    await expect(specFromArgument(`${folder}/none.json`)).rejects.toThrow('There is no spec file');
+    expect(() => specFromText('Nothing', '')).toThrow('There is no spec “Nothing”. Known: Audiobook retail');
+    expect(() => specFromText(' ', 'Add ?spec=NAME.')).toThrow('Add ?spec=NAME. Known:');
+  });
 });

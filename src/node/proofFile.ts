@@ -1,24 +1,54 @@
+import { createHash } from 'node:crypto';
+import { createReadStream } from 'node:fs';
+import { readdir, stat } from 'node:fs/promises';
 import path from 'node:path';
+import { pipeline } from 'node:stream/promises';
 import { ParolaError, toParolaError } from '@/core/base/errors';
 import { readSound, type Sound } from '@/core/formats/readSound';
 import { Meter, type Measurement } from '@/core/loudness/measure';
-import type { Spec } from '@/core/specs/spec';
 import { describeFile } from '@/core/specs/describe';
-import { judge } from '@/core/specs/verdicts';
+import {
+  differencesOf,
+  lookAtDifferences,
+  lookOver,
+  median,
+  namePlaces,
+  type Look,
+} from '@/core/specs/looks';
+import type { Report } from '@/core/specs/report';
+import type { Spec } from '@/core/specs/spec';
+import { judge, type Judged, type Verdict } from '@/core/specs/verdicts';
 import { FileSource } from './fileSource';
+
+/** A file as it was measured, before it is judged. */
+export interface MeasuredFile {
+  file: string;
+  bytes: number;
+  sha256: string;
+  sound: Sound;
+  measurement: Measurement;
+}
 
 /** One measured file, as `npm run proof -- --json` prints it and /api/proof answers. −∞ is null. */
 export interface FileProof {
   file: string;
   spec: string;
+  kind: string;
+  bytes: number;
+  sha256: string;
   integratedLufs: number | null;
+  momentaryMaxLufs: number | null;
+  shortTermMaxLufs: number | null;
   loudnessRangeLu: number | null;
   truePeakDbtp: number | null;
   samplePeakDbfs: number | null;
   rmsDbfs: number | null;
+  speechDbfs: number | null;
   noiseFloorDbfs: number | null;
+  dcOffsetDbfs: number | null;
   headSeconds: number;
   tailSeconds: number;
+  longestPauseSeconds: number;
   durationSeconds: number;
   digitalSilenceSeconds: number;
   sampleRateHz: number;
@@ -34,6 +64,8 @@ export interface FileProof {
     message: string;
   }[];
   passes: boolean;
+  /** What no limit speaks of, with where it is. */
+  looks: { kind: string; message: string }[];
   /** What does not fail the file but should be known: it is cut short, its rate is not the delivery's. */
   remarks: string[];
 }
@@ -45,10 +77,12 @@ export interface FileError {
   code: string;
 }
 
+export const isError = (result: object): result is FileError => 'error' in result;
+
 const finite = (value: number) => (Number.isFinite(value) ? value : null);
 
-/** Measures a WAV or MP3 file on disk. Throws ParolaError when it cannot be read. */
-export async function proofFile(file: string, spec: Spec, name = file): Promise<FileProof> {
+/** Measures a WAV, AIFF, FLAC or MP3 file on disk. Throws ParolaError when it cannot be read. */
+export async function measureFile(file: string, name = file): Promise<MeasuredFile> {
   const source = await openSource(file);
   try {
     let sound: Sound | null = null;
@@ -59,12 +93,22 @@ export async function proofFile(file: string, spec: Spec, name = file): Promise<
     })) {
       (meter as Meter | null)?.process(audio);
     }
-    const measured = (meter as Meter | null)?.finish();
-    if (!measured || !sound || measured.frames === 0)
+    const measurement = (meter as Meter | null)?.finish();
+    if (!measurement || !sound || measurement.frames === 0)
       throw new ParolaError('not-audio', 'There is no audio in this file.');
-    return describe(name, spec, measured, sound);
+    return { file: name, bytes: source.size, sha256: await checksum(file), sound, measurement };
   } finally {
     await source.close();
+  }
+}
+
+/** As measureFile, with the error in the place of the result. */
+export async function tryMeasureFile(file: string): Promise<MeasuredFile | FileError> {
+  try {
+    return await measureFile(file);
+  } catch (thrown) {
+    const { code, message } = toParolaError(thrown);
+    return { file, error: `${path.basename(file)}: ${message}`, code };
   }
 }
 
@@ -76,49 +120,149 @@ async function openSource(file: string): Promise<FileSource> {
   }
 }
 
-function describe(file: string, spec: Spec, measured: Measurement, sound: Sound): FileProof {
-  const verdicts = judge(spec, measured);
+async function checksum(file: string): Promise<string> {
+  const hash = createHash('sha256');
+  await pipeline(createReadStream(file), hash);
+  return hash.digest('hex');
+}
+
+interface JudgedFile {
+  judged: Judged;
+  verdicts: Verdict[];
+  looks: Look[];
+}
+
+/** A file against a spec; `all` are the measurements it is delivered with, its own among them. */
+function judgeFile(
+  { measurement, bytes }: MeasuredFile,
+  spec: Spec,
+  all: readonly Measurement[],
+): JudgedFile {
+  const differences = differencesOf(measurement, all);
+  const judged: Judged = {
+    ...measurement,
+    fileMegabytes: bytes / 1e6,
+    levelSpreadDb: Math.abs(differences.speechDb),
+    roomSpreadDb: Math.abs(differences.roomDb),
+  };
+  const looks = [...lookOver(measurement, spec.file.channels === 2), ...lookAtDifferences(differences)];
+  return { judged, verdicts: judge(spec, judged), looks };
+}
+
+/** Proofs of files that are delivered together: each against the spec and against the others. */
+export function proofsOf(files: readonly MeasuredFile[], spec: Spec): FileProof[] {
+  const all = files.map(({ measurement }) => measurement);
+  return files.map((file) => describe(file, spec, judgeFile(file, spec, all), files));
+}
+
+/** Measures one file and judges it by itself. Throws ParolaError when it cannot be read. */
+export async function proofFile(file: string, spec: Spec, name = file): Promise<FileProof> {
+  return proofsOf([await measureFile(file, name)], spec)[0];
+}
+
+/** The report of files on disk, the same as an export makes. */
+export function reportOf(project: string, files: readonly MeasuredFile[], spec: Spec): Report {
+  const all = files.map(({ measurement }) => measurement);
+  return {
+    project,
+    spec,
+    madeAt: new Date().toISOString(),
+    files: files.map((file) => ({
+      fileName: path.basename(file.file),
+      part: '',
+      format: null,
+      bytes: file.bytes,
+      sha256: file.sha256,
+      ...judgeFile(file, spec, all),
+      mistake: mistakeIn(file.sound),
+    })),
+  };
+}
+
+function mistakeIn({ truncated, damaged }: Sound): string | null {
+  if (truncated) return 'The file is cut short: it ends before the length its header states.';
+  return damaged ? 'The file is damaged in places, or does not match its checksum.' : null;
+}
+
+function describe(
+  { file, bytes, sha256, sound, measurement }: MeasuredFile,
+  spec: Spec,
+  { verdicts, looks }: JudgedFile,
+  files: readonly MeasuredFile[],
+): FileProof {
+  const usualRate = median(files.map((other) => other.sound.rateHz));
+  const usualChannels = median(files.map((other) => other.sound.channels));
   const remarks = [
-    sound.truncated && 'The file is cut short: it ends before the length its header states.',
+    mistakeIn(sound),
     sound.rateHz !== spec.file.rateHz &&
       `The sample rate is ${sound.rateHz} Hz; the delivery is ${describeFile(spec.file)}.`,
     !spec.channels.includes(sound.channels) &&
       `The file has ${sound.channels} channels; the spec wants ${spec.channels.join(' or ')}.`,
-    measured.digitalSilenceSeconds > 0.1 &&
-      `${measured.digitalSilenceSeconds.toFixed(1)} s are digital silence.`,
+    sound.kind !== spec.file.container &&
+      files.length > 1 &&
+      `The file is ${sound.kind.toUpperCase()}; the delivery is ${describeFile(spec.file)}.`,
+    sound.rateHz !== usualRate && `Its sample rate is not that of the other files, ${usualRate} Hz.`,
+    sound.channels !== usualChannels &&
+      `It has another number of channels than the other files, ${usualChannels}.`,
   ];
+  const values = {
+    integratedLufs: finite(measurement.integratedLufs),
+    momentaryMaxLufs: finite(measurement.momentaryMaxLufs),
+    shortTermMaxLufs: finite(measurement.shortTermMaxLufs),
+    loudnessRangeLu: finite(measurement.loudnessRangeLu),
+    truePeakDbtp: finite(measurement.truePeakDbtp),
+    samplePeakDbfs: finite(measurement.samplePeakDbfs),
+    rmsDbfs: finite(measurement.rmsDbfs),
+    speechDbfs: finite(measurement.speechDbfs),
+    noiseFloorDbfs: finite(measurement.noiseFloorDbfs),
+    dcOffsetDbfs: finite(measurement.dcOffsetDbfs),
+  };
   return {
     file,
     spec: spec.name,
-    integratedLufs: finite(measured.integratedLufs),
-    loudnessRangeLu: finite(measured.loudnessRangeLu),
-    truePeakDbtp: finite(measured.truePeakDbtp),
-    samplePeakDbfs: finite(measured.samplePeakDbfs),
-    rmsDbfs: finite(measured.rmsDbfs),
-    noiseFloorDbfs: finite(measured.noiseFloorDbfs),
-    headSeconds: measured.headSeconds,
-    tailSeconds: measured.tailSeconds,
-    durationSeconds: measured.durationSeconds,
-    digitalSilenceSeconds: measured.digitalSilenceSeconds,
-    sampleRateHz: measured.rateHz,
-    channels: measured.channels,
-    clippedSamples: measured.clippedSamples,
+    kind: sound.kind,
+    bytes,
+    sha256,
+    ...values,
+    headSeconds: measurement.headSeconds,
+    tailSeconds: measurement.tailSeconds,
+    longestPauseSeconds: measurement.longestPauseSeconds,
+    durationSeconds: measurement.durationSeconds,
+    digitalSilenceSeconds: measurement.digitalSilenceSeconds,
+    sampleRateHz: measurement.rateHz,
+    channels: measurement.channels,
+    clippedSamples: measurement.clippedSamples,
     verdicts: verdicts.map((verdict) => ({
       ...verdict,
       value: finite(verdict.value),
       distance: finite(verdict.distance),
     })),
     passes: verdicts.every((verdict) => verdict.passes),
+    looks: looks.map(({ kind, message, places }) => ({
+      kind,
+      message: places.length > 0 ? `${message} At ${namePlaces(places)}.` : message,
+    })),
     remarks: remarks.filter((remark): remark is string => typeof remark === 'string'),
   };
 }
 
-/** As proofFile, with the error in the place of the result. */
-export async function tryProofFile(file: string, spec: Spec): Promise<FileProof | FileError> {
-  try {
-    return await proofFile(file, spec);
-  } catch (thrown) {
-    const { code, message } = toParolaError(thrown);
-    return { file, error: `${path.basename(file)}: ${message}`, code };
-  }
+const soundEndings = /\.(wav|wave|bwf|rf64|aif|aiff|aifc|flac|mp3)$/i;
+
+/** The sound files that are named, folders with everything in them, in the order of their names. What does not exist is named all the same. */
+export async function filesOf(names: readonly string[]): Promise<string[]> {
+  const lists = await Promise.all(
+    names.map(async (name) => {
+      const isFolder = await stat(name).then(
+        (found) => found.isDirectory(),
+        () => false,
+      );
+      if (!isFolder) return [name];
+      const entries = await readdir(name, { recursive: true });
+      return entries
+        .filter((entry) => soundEndings.test(entry))
+        .sort((a, b) => a.localeCompare(b, 'en', { numeric: true }))
+        .map((entry) => path.join(name, entry));
+    }),
+  );
+  return lists.flat();
 }

@@ -151,6 +151,21 @@ export class ChannelMeter {
     this.hopPeak = other.hopPeak;
   }
 
+  /** A later mark of another meter, `base` being that meter's mark at the frame of `here`: as if this meter had come there. */
+  rebase(mark: ChannelMark, base: ChannelMark, here: ChannelMark): ChannelMark {
+    const start = base.plain.length * this.hopFrames;
+    const own = (sums: HopSums, { length }: HopMark) => ({ values: sums.mark().values, length });
+    return {
+      weighted: own(this.weighted, mark.weighted),
+      plain: own(this.plain, mark.plain),
+      totals: own(this.totals, mark.totals),
+      hopPeaks: own(this.hopPeaks, mark.hopPeaks),
+      clippedRuns: [...here.clippedRuns, ...mark.clippedRuns.filter(({ from }) => from >= start)],
+      clippedSamples: here.clippedSamples + mark.clippedSamples - base.clippedSamples,
+      filter: mark.filter,
+    };
+  }
+
   /** The runs are all there, and none goes across `frame`. */
   clipsSplitAt(frame: number): boolean {
     return (

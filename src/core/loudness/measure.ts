@@ -144,6 +144,33 @@ export class Meter {
     return true;
   }
 
+  /**
+   * After `takeOver`: later marks of the earlier measurement as marks of this one. `base` is its mark, and `here` this one's, where it was taken over. Ends with the first mark whose
+   * peak cannot be told.
+   */
+  rebase(later: readonly MeterMark[], base: MeterMark, here: MeterMark): MeterMark[] {
+    const marks: MeterMark[] = [];
+    for (const mark of later) {
+      const truePeaks = mark.truePeaks.map(({ pending, highest }, channel) => {
+        const [before, now] = [base.truePeaks[channel].highest, here.truePeaks[channel].highest];
+        return highest > before || now >= before
+          ? { pending, highest: Math.max(now, highest > before ? highest : 0) }
+          : null;
+      });
+      const known = truePeaks.filter((peak) => peak !== null);
+      if (known.length < truePeaks.length) break;
+      marks.push({
+        frames: mark.frames,
+        meters: this.meters.map((meter, channel) =>
+          meter.rebase(mark.meters[channel], base.meters[channel], here.meters[channel]),
+        ),
+        truePeaks: known,
+        relation: null,
+      });
+    }
+    return marks;
+  }
+
   /** Ends the measurement; the meter takes no more audio afterwards. */
   finish(): Measurement {
     if (!this.finished) for (const meter of this.truePeaks) meter.finish();

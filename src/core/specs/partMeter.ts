@@ -59,7 +59,8 @@ export async function measurePart(
     marks.push(mark);
     const theirs = at >= same ? known?.marks.find((candidate) => candidate.frames === at) : undefined;
     if (known && theirs && meter.takeOver(known.meter, theirs)) {
-      marks.push(...known.marks.filter((candidate) => candidate.frames > at));
+      const later = known.marks.filter((candidate) => candidate.frames > at);
+      marks.push(...meter.rebase(later, theirs, mark));
       break;
     }
   }

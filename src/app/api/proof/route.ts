@@ -6,8 +6,9 @@ import path from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { ParolaError, toParolaError, type ErrorCode } from '@/core/base/errors';
-import { builtInSpecs, findSpec } from '@/core/specs/builtIn';
-import { proofFile } from '@/node/proofFile';
+import { reportCsv, reportHtml, reportJson, type Report } from '@/core/specs/report';
+import { measureFile, proofsOf, reportOf } from '@/node/proofFile';
+import { specFromText } from '@/node/specSource';
 
 const mostBytes = 500e6;
 
@@ -25,30 +26,41 @@ const tooLarge = () =>
     'The file is over 500 MB. Measure it with npm run proof on this machine instead.',
   );
 
-/** POST /api/proof?spec=NAME with a WAV or MP3 file as the body: what `npm run proof -- --json` says of it. Nothing is kept. */
+/**
+ * POST /api/proof?spec=NAME (or the text of a spec file) with a WAV, AIFF, FLAC or MP3 file as the body: what `npm run proof -- --json` says of it. With
+ * `&report=html|csv|json` the report of it, as an export makes it. Nothing is kept.
+ */
 export async function POST(request: Request): Promise<Response> {
   const query = new URL(request.url).searchParams;
   const spooled = path.join(tmpdir(), `parola-proof-${randomUUID()}`);
   try {
-    const name = query.get('spec') ?? '';
-    const spec = findSpec(name);
-    if (!spec) {
-      const known = builtInSpecs.map((candidate) => candidate.name).join(', ');
-      throw new ParolaError(
-        'unknown-spec',
-        name ? `There is no spec “${name}”. Known: ${known}.` : `Add ?spec=NAME. Known: ${known}.`,
-      );
-    }
+    const spec = specFromText(query.get('spec') ?? '', 'Add ?spec=NAME, or the text of a spec file.');
     if (Number(request.headers.get('content-length') ?? 0) > mostBytes) throw tooLarge();
     if (!request.body) throw new ParolaError('not-audio', 'Send an audio file as the body of the request.');
     await spool(request.body, spooled);
-    return Response.json(await proofFile(spooled, spec, query.get('file') ?? 'body'));
+    const measured = await measureFile(spooled, query.get('file') ?? 'body');
+    const form = query.get('report');
+    if (form) return reportResponse(form, reportOf(measured.file, [measured], spec));
+    return Response.json(proofsOf([measured], spec)[0]);
   } catch (thrown) {
     const { code, message } = toParolaError(thrown);
     return Response.json({ error: message, code }, { status: statusOf[code] ?? 500 });
   } finally {
     await rm(spooled, { force: true });
   }
+}
+
+const reports = {
+  html: [reportHtml, 'text/html; charset=utf-8'],
+  csv: [reportCsv, 'text/csv; charset=utf-8'],
+  json: [reportJson, 'application/json'],
+} as const;
+
+function reportResponse(form: string, report: Report): Response {
+  if (!(form in reports))
+    throw new ParolaError('unsupported', 'A report is html, csv or json: add &report=html, for example.');
+  const [write, type] = reports[form as keyof typeof reports];
+  return new Response(write(report), { headers: { 'content-type': type } });
 }
 
 /** To disk as it comes in, so that a large file does not stand in memory. Throws `too-large`. */
