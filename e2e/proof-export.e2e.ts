@@ -167,7 +167,7 @@ describe('the proof from outside', () => {
   test.each([
     ['spec=none', arrival, 400, /There is no spec “none”\. Known: Audiobook retail/],
     ['', arrival, 400, /Add \?spec=NAME/],
-    ['spec=dry-voice', Buffer.from('hello, this is not audio at all'), 415, /not a WAV or MP3/],
+    ['spec=dry-voice', Buffer.from('hello, this is not audio at all'), 415, /not a WAV, AIFF, FLAC or MP3/],
     ['spec=dry-voice', Buffer.alloc(0), 415, /empty|Send an audio file/],
     [
       'spec=dry-voice',

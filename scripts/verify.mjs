@@ -43,6 +43,7 @@ step('format', npm('format:check'));
 step('lint', npm('lint'));
 step('build', buildApplication());
 step('types', npm('types'));
+step('10,000 damaged files', npm('fuzz', '--', '10000'));
 tests('unit tests', 'test');
 tests('end-to-end tests', 'e2e');
 console.log(`${passed} passed, ${failed} failed`);

@@ -232,7 +232,8 @@ describe('files that are delivered together', () => {
     expect(tenth.looks.map(({ kind }) => kind)).toEqual(['uneven']);
     expect(tenth.looks[0].message).toMatch(/Speech is [56]\.\d dB softer than in the middle of all parts/);
     expect(last.remarks).toContain('Its sample rate is not that of the other files, 48000 Hz.');
-    expect(Math.abs((last.integratedLufs ?? 0) - (first.integratedLufs ?? 0))).toBeLessThan(0.3);
+    // White noise has more above 16 kHz, where MP3 leaves off, than any voice.
+    expect(Math.abs((last.integratedLufs ?? 0) - (first.integratedLufs ?? 0))).toBeLessThan(1);
   });
 
   test('the report has the checksum sha256sum gives', async () => {

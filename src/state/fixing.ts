@@ -13,6 +13,7 @@ import {
 import { defaultFixOptions } from '@/core/specs/levelPlan';
 import { planSound } from '@/core/specs/soundPlan';
 import { passes } from '@/core/specs/verdicts';
+import { sourceStretch } from '@/core/timeline/anchors';
 import { applySoundFix, withOutput, type SoundFix } from '@/core/timeline/fixEdits';
 import { sameOutput } from '@/core/timeline/output';
 import type { Timeline } from '@/core/timeline/timeline';
@@ -32,7 +33,7 @@ import {
   useProofing,
   type SoundKey,
 } from './proofing';
-import { findTone } from './room';
+import { findTone, keepTone } from './room';
 import { isReadOnly, useSession, type PartRecord } from './session';
 import { toneLookup } from './tones';
 
@@ -127,7 +128,7 @@ async function makePlan(
   const problems: string[] = [];
   let sound = planSound(project.spec, measurement);
   const needsTone = sound && (sound.head > 0 || sound.tail > 0 || sound.holes.length > 0);
-  if (sound && needsTone && !(await hasTone(part.id))) {
+  if (sound && needsTone && !(await hasTone(part.id, measurement))) {
     problems.push(
       'There is no room tone to put in: make a sound check, or select a second in which nobody speaks and choose “Use as room tone” in the Booth.',
     );
@@ -146,10 +147,35 @@ async function makePlan(
 }
 
 /** One track with a tone is enough: the others are heard over its room. */
-async function hasTone(partId: string): Promise<boolean> {
+async function hasTone(partId: string, measurement: Measurement): Promise<boolean> {
+  const known = () => {
+    const lookup = toneLookup(partId);
+    return usePart.getState().timeline.tracks.some(({ id }) => lookup(id) !== null);
+  };
   await findTone();
-  const lookup = toneLookup(partId);
-  return usePart.getState().timeline.tracks.some(({ id }) => lookup(id) !== null);
+  return known() || (toneFromEnds(measurement) && known());
+}
+
+/** Kept away from the words beside it, and the least that is still a tone. */
+const edgeSeconds = 0.1;
+const shortestEndSeconds = 0.4;
+
+/** Where there is no whole second of quiet room, the longer one of head and tail is the room tone: better than none. */
+function toneFromEnds({
+  headSeconds,
+  tailSeconds,
+  durationSeconds,
+  rateHz,
+  noiseFloorDbfs,
+}: Measurement): boolean {
+  const [track] = usePart.getState().timeline.tracks;
+  const isHead = headSeconds > tailSeconds;
+  const from = isHead ? 0 : durationSeconds - tailSeconds + edgeSeconds;
+  const to = isHead ? headSeconds - edgeSeconds : durationSeconds;
+  const region = sourceStretch(track.table, Math.ceil(from * rateHz), Math.floor(to * rateHz));
+  if (!region || region.end - region.start < shortestEndSeconds * rateHz) return false;
+  keepTone(track.id, { ...region, levelDbfs: noiseFloorDbfs, origin: 'found' });
+  return true;
 }
 
 function textsOf(timeline: Timeline, sound: SoundFix | null, levels: PartPlan, rateHz: number) {

@@ -37,7 +37,8 @@ export const toneNow = (): ToneChoice | null => {
   return track ? toneLookup(id)(track.id) : null;
 };
 
-function keepTone(trackId: string, tone: ToneChoice) {
+/** Keeps a track's room tone with the open part. */
+export function keepTone(trackId: string, tone: ToneChoice): void {
   const part = openPart();
   if (!part) return;
   changePart(part.id, { tones: { ...part.tones, [trackId]: tone } });

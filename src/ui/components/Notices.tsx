@@ -23,6 +23,9 @@ export function Notices() {
         zIndex: 1500,
         width: 440,
         maxWidth: '90vw',
+        // Beside the panels whose buttons are at the foot, not over them.
+        'body:has(aside[aria-label="Export"]) &': { right: 342 },
+        'body:has(form[aria-label="Specification"]) &': { right: 384 },
         // A dialog's buttons are at its foot: messages make way.
         'body:has(.MuiDialog-root) &': { bottom: 'auto', top: 12 },
       }}
