@@ -79,8 +79,9 @@ async function manifestOf(projectId: string, sources: SourceRecord[]): Promise<M
       levels: project.levels,
     },
     parts: await Promise.all(
-      parts.map(async ({ id, name, script, currentLine, caret, historyAt, timeline, tones }) => ({
+      parts.map(async ({ id, name, script, currentLine, caret, historyAt, timeline, tones, refused }) => ({
         tones,
+        refused,
         id,
         name,
         script,

@@ -150,3 +150,37 @@ describe('pieces of every kind', () => {
     expect(code(JSON.stringify(withAll(changes)))).toBe('damaged-file');
   });
 });
+
+test('a file of version 3 is read: its spec gets what specs have had since, and no part has an output', () => {
+  const old = manifest();
+  const {
+    more: _more,
+    naming: _naming,
+    rmsConvention: _rms,
+    unprocessed: _dry,
+    ...spec
+  } = old.project.spec ?? {};
+  const {
+    channels: _channels,
+    vbrQuality: _vbr,
+    broadcast: _bext,
+    marks: _marks,
+    ...file
+  } = old.project.spec?.file ?? {};
+  const text = JSON.stringify({ ...old, version: 3, project: { ...old.project, spec: { ...spec, file } } });
+  const read = parseManifest(text);
+  expect(read.project.spec).toEqual({ ...findSpec('Dry voice'), unprocessed: false });
+  expect(read.parts[0].timeline.output).toBeUndefined();
+});
+
+test('gain and ceiling of a part come along, and are checked', () => {
+  const withOutput = (output: unknown) => {
+    const draft = manifest();
+    const [part] = draft.parts;
+    return JSON.stringify({ ...draft, parts: [{ ...part, timeline: { ...part.timeline, output } }] });
+  };
+  const output = { gainDb: 3.5, dcOffsets: [0, 0], ceiling: { dbfs: -3.6, kind: 'sample' } };
+  expect(parseManifest(withOutput(output)).parts[0].timeline.output).toEqual(output);
+  expect(code(withOutput({ ...output, ceiling: { dbfs: 4, kind: 'sample' } }))).toBe('damaged-file');
+  expect(code(withOutput({ gainDb: 'loud' }))).toBe('damaged-file');
+});

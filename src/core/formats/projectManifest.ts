@@ -10,7 +10,7 @@ import { markKinds, type StoredTimeline } from '../timeline/timeline';
 
 /** The JSON of a project file; docs/formats.md describes it. Newer versions are refused, older ones are understood. */
 export const manifestName = 'parola.json';
-export const manifestVersion = 3;
+export const manifestVersion = 4;
 export const sourceFileName = (id: string) => `sources/${id}.wav`;
 
 const frames = () => number().integer().min(0).required();
@@ -96,6 +96,17 @@ const placeSchema = object({
   length: frames(),
 });
 
+const outputSchema = object({
+  gainDb: number().min(-120).max(60).required(),
+  dcOffsets: array(number().min(-1).max(1).required()).min(1).max(2).required(),
+  ceiling: object({
+    dbfs: number().min(-60).max(0).required(),
+    kind: string().oneOf(['sample', 'true']).required(),
+  })
+    .nullable()
+    .defined(),
+});
+
 const partSchema = object({
   id: string().required(),
   name: string().defined(),
@@ -116,8 +127,10 @@ const partSchema = object({
       .required(),
     marks: array(markSchema).required(),
     places: array(placeSchema).optional(),
+    output: outputSchema.optional().default(undefined),
   }).required(),
   history: array(object({ label: string().defined(), difference: object().required() })).required(),
+  refused: array(string().required()).optional(),
   tones: lazy((tones: unknown) =>
     object(
       Object.fromEntries(
@@ -255,7 +268,7 @@ export function parseManifest(text: string, renameSource: (id: string) => string
   }
   let manifest: Manifest;
   try {
-    manifest = manifestSchema.validateSync(raw, { strict: true }) as unknown as Manifest;
+    manifest = manifestSchema.validateSync(withSpecDefaults(raw), { strict: true }) as unknown as Manifest;
   } catch (error) {
     throw damaged(error instanceof ValidationError ? error.errors[0] : String(error));
   }
@@ -267,6 +280,14 @@ export function parseManifest(text: string, renameSource: (id: string) => string
   }));
   checkPieces(manifest, new Map(sources.map((source) => [source.id, source])));
   return { ...manifest, sources, checks };
+}
+
+/** Files of earlier versions have specs that lack what came later. What is wrong with a spec is left for the check to find. */
+function withSpecDefaults(raw: unknown): unknown {
+  const { project } = (raw ?? {}) as { project?: { spec?: unknown } };
+  if (typeof project?.spec !== 'object' || project.spec === null) return raw;
+  const spec: unknown = specSchema.cast(project.spec, { assert: false });
+  return { ...(raw as object), project: { ...project, spec } };
 }
 
 /** Levels that are null in the file are −∞. */
