@@ -1,7 +1,22 @@
 /** Takes the pictures in docs/screenshots from the demo data, with the built application. */
-import { chooseInput, dialogGone, goTo, openApp, openDemo, recorded, takePlaced } from '../e2e/support/app';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import {
+  chooseInput,
+  dialogGone,
+  download,
+  goTo,
+  openApp,
+  openDemo,
+  recorded,
+  takePlaced,
+} from '../e2e/support/app';
 import { makeSpeechFile } from '../e2e/support/audio';
 import { startServer } from '../e2e/support/server';
+
+const folder = mkdtempSync(path.join(tmpdir(), 'parola-pictures-'));
 
 async function main() {
   makeSpeechFile();
@@ -55,9 +70,30 @@ async function main() {
     await goTo(page, 'Brief');
     await shoot('brief');
     await goTo(page, 'Proof');
-    await page.getByRole('button', { name: 'Measure again' }).waitFor();
     await page.getByText(/of 6 parts pass/).waitFor();
+    await page.getByRole('button', { name: /^Make it pass/ }).waitFor({ timeout: 60_000 });
     await shoot('proof');
+    await page.getByRole('button', { name: /^Make it pass/ }).click();
+    await page.getByText(/measured afterwards/).waitFor({ timeout: 60_000 });
+    await page.getByRole('button', { name: 'Spectrum' }).click();
+    await page.getByRole('img', { name: 'Long-term spectrum' }).waitFor({ timeout: 30_000 });
+    await page.getByRole('heading', { name: '3 The stair' }).scrollIntoViewIfNeeded();
+    await shoot('proof-fixed');
+    const archive = await download(
+      page,
+      () => page.getByRole('button', { name: /^Export 5 files/ }).click(),
+      folder,
+    );
+    await page.getByRole('button', { name: /^Last export/ }).click();
+    await page.getByRole('dialog').waitFor();
+    await shoot('export');
+    await page.getByRole('button', { name: 'Close', exact: true }).click();
+    await dialogGone(page);
+    execFileSync('unzip', ['-q', '-o', archive, '*_report.html', '-d', folder]);
+    const paper = await page.context().newPage();
+    await paper.goto(`file://${folder}/The-Lamp-House_report.html`);
+    await paper.screenshot({ path: 'docs/screenshots/report.png' });
+    await paper.close();
     await goTo(page, 'Booth');
     await page.getByRole('button', { name: /^Part: / }).click();
     await page.getByRole('menuitem', { name: /The lamp/ }).click();

@@ -7,6 +7,7 @@ import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { benchCore } from './core';
 import { benchBrowser } from './browser';
+import { benchExports } from './exports';
 import { benchKills } from './kills';
 import { benchLarge } from './large';
 import { benchPlacements } from './placements';
@@ -24,6 +25,7 @@ interface Section {
 const sections: Record<string, Section> = {
   core: { title: 'Core, in Node', run: benchCore, count: 1 },
   browser: { title: 'In Chromium', run: benchBrowser, count: 1 },
+  exports: { title: 'Exporting', run: benchExports, count: 1 },
   rereadings: { title: 'Finding re-readings', run: benchRereadings, count: 1 },
   large: { title: 'Long parts', run: benchLarge, count: 1 },
   kills: { title: 'Killed while recording', run: benchKills, count: 10 },

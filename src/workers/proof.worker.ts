@@ -37,7 +37,8 @@ serveJobs<ProofJobs>({
     );
     measured.set(partId, result);
     const tables = loadSounding(sounding).tracks.map(({ table }) => table);
-    const steps = (await joinSteps(tables, part, rateHz)).map(({ from, to }) => ({
+    const { lengthOf } = new BlockReader(heard.sources);
+    const steps = (await joinSteps(tables, part, rateHz, heard.joins, lengthOf)).map(({ from, to }) => ({
       from: from / rateHz,
       to: to / rateHz,
     }));

@@ -144,8 +144,9 @@ function ceilingOf(spec: Spec) {
   const truePeak = spec.limits.truePeakDbtp?.max ?? null;
   if (truePeak !== null && (sample === null || truePeak <= sample))
     return { kind: 'true' as const, dbfs: truePeak };
-  if (sample !== null)
-    return { kind: truePeak === null ? ('sample' as const) : ('true' as const), dbfs: sample };
+  // What lies between samples comes out at them when a lossy file is decoded, or its rate is converted.
+  const between = truePeak !== null || !isLossless(spec.file.container);
+  if (sample !== null) return { kind: between ? ('true' as const) : ('sample' as const), dbfs: sample };
   return null;
 }
 

@@ -217,8 +217,10 @@ describe('joins that jump', () => {
 
   test('are found where nothing softens them, and not where a crossfade does', async () => {
     const hard = new PartRenderer({ tracks: [{ table }] }, rateHz, sine, { joinFrames: 0 });
-    expect(await joinSteps([table], hard, rateHz)).toEqual([{ from: 4920, to: 4920 }]);
+    expect(await joinSteps([table], hard, rateHz, { joinFrames: 0 }, sine.lengthOf)).toEqual([
+      { from: 4920, to: 4920 },
+    ]);
     const soft = new PartRenderer({ tracks: [{ table }] }, rateHz, sine, joins);
-    expect(await joinSteps([table], soft, rateHz)).toEqual([]);
+    expect(await joinSteps([table], soft, rateHz, joins, sine.lengthOf)).toEqual([]);
   });
 });

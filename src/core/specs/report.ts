@@ -118,7 +118,7 @@ h1 { font: 650 20pt/1.2 Literata, Georgia, serif; margin: 0; }
 p { margin: 2mm 0; } .faint { color: #5f6673; }
 table { border-collapse: collapse; width: 100%; margin-top: 5mm; } caption { text-align: left; font-weight: 700; margin-bottom: 1mm; }
 th, td { text-align: left; padding: 1.2mm 2mm; border-bottom: 0.3mm solid #e4ddd0; vertical-align: top; }
-th { font-size: 8pt; color: #5f6673; font-weight: 600; } td.number { text-align: right; white-space: nowrap; }
+td:first-child { min-width: 55mm; overflow-wrap: anywhere; } th { font-size: 8pt; color: #5f6673; font-weight: 600; } td.number { text-align: right; white-space: nowrap; }
 .out { font-weight: 700; text-decoration: underline; } .sum { font: 7.5pt/1.3 ui-monospace, monospace; overflow-wrap: anywhere; }
 tr { break-inside: avoid; } @media print { body { margin: 0; } @page { size: A4 landscape; margin: 14mm; } }
 `;

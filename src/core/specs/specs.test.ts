@@ -231,8 +231,13 @@ describe('planning levels', () => {
 
   test('a peak over the limit is limited, with room for coding, and the level stays', () => {
     const plan = planLevels(audiobook, measured(voice(-20.3, -65, { peak: 0.95 })));
-    expect(outputOf(plan)).toMatchObject({ gainDb: 0, ceiling: { kind: 'sample', dbfs: -3.6 } });
-    if (plan.possible) expect(plan.reductionDb).toBeCloseTo(3.15, 1);
+    expect(outputOf(plan)).toMatchObject({ gainDb: 0, ceiling: { kind: 'true', dbfs: -3.6 } });
+    if (plan.possible) expect(plan.reductionDb).toBeGreaterThan(3.1);
+    const master = { ...audiobook, file: { ...audiobook.file, container: 'wav' as const } };
+    expect(outputOf(planLevels(master, measured(voice(-20.3, -65, { peak: 0.95 })))).ceiling).toEqual({
+      kind: 'sample',
+      dbfs: -3.1,
+    });
   });
 
   test('more than the limiter may take is refused with what would help', () => {

@@ -1,4 +1,5 @@
 import type { Range } from './edits';
+import { heardPieces, type JoinLengths, type SourceLengths } from './joins';
 import type { PartRenderer } from './output';
 import { cutsOf } from './joints';
 import type { PieceTable } from './pieces';
@@ -8,17 +9,45 @@ const timesUsual = 8;
 const leastStep = 0.005;
 const lookSeconds = 0.01;
 
+/** A crossfade of this length leaves no step. */
+const softSeconds = 0.002;
+
+/** Both pieces that meet at a cut fade over it. */
+function isSoft(
+  table: PieceTable,
+  cut: number,
+  soft: number,
+  joins: JoinLengths,
+  lengths: SourceLengths,
+): boolean {
+  return heardPieces(table, cut - 1, cut + 1, joins, lengths)
+    .flatMap(({ start, end, joinIn, joinOut }) => [
+      ...(start === cut ? [joinIn] : []),
+      ...(end === cut ? [joinOut] : []),
+    ])
+    .every((ramp) => ramp !== null && ramp.to - ramp.from >= soft);
+}
+
 /**
- * Joins at which the wave jumps, which is heard as a click: around every cut, the largest difference of neighbouring samples against the mean one of the 10 ms
+ * Joins at which the wave jumps, which is heard as a click: around every cut that is not crossfaded, the largest difference of neighbouring samples against the mean one of the 10 ms
  * before and after. Thresholds are *common practice*. In frames of heard time.
  */
 export async function joinSteps(
   tables: readonly PieceTable[],
   part: PartRenderer,
   rateHz: number,
+  joins: JoinLengths,
+  lengths: SourceLengths,
 ): Promise<Range[]> {
   const look = Math.round(lookSeconds * rateHz);
-  const cuts = new Set(tables.flatMap((table) => cutsOf(table).map(({ to }) => table.sheetToHeard(to))));
+  const soft = softSeconds * rateHz;
+  const cuts = new Set(
+    tables.flatMap((table) =>
+      cutsOf(table)
+        .map(({ to }) => table.sheetToHeard(to))
+        .filter((cut) => !isSoft(table, cut, soft, joins, lengths)),
+    ),
+  );
   const steps: Range[] = [];
   for (const cut of [...cuts].sort((a, b) => a - b)) {
     const from = Math.max(0, cut - look);

@@ -6,7 +6,9 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
+import Link from 'next/link';
 import type { ReactNode } from 'react';
+import { describeOutput } from '@/core/specs/fixText';
 import { stetSelection, strikeSelection } from '@/state/editing';
 import { closeUpSelection, redo, undo, usePart } from '@/state/part';
 import { useSession } from '@/state/session';
@@ -67,12 +69,32 @@ export function EditStrip() {
         <Redo fontSize="small" />
       </Small>
       <Box sx={{ flex: 1 }} />
+      <OutputSign />
       <FocusSign />
       <LookMenu />
       <Small label="All keys (?)" onClick={() => useView.setState({ keysShown: true })}>
         <KeyboardOutlined fontSize="small" />
       </Small>
     </Box>
+  );
+}
+
+/** Gain and ceiling of the whole part are heard here but were set in the Proof: no hidden state. */
+function OutputSign() {
+  const output = usePart((state) => state.timeline.output);
+  const projectId = useSession((state) => state.project?.id);
+  if (!output || !projectId) return null;
+  return (
+    <Button
+      size="small"
+      variant="outlined"
+      component={Link}
+      href={`/project/${projectId}/proof`}
+      title="Set in the Proof for the whole part; the sheet shows it as it was recorded"
+      sx={{ py: 0, mr: 1, whiteSpace: 'nowrap' }}
+    >
+      Heard: {describeOutput(output)}
+    </Button>
   );
 }
 

@@ -81,7 +81,9 @@ export function OpenPart({ part, number, proof, judged }: Props) {
             </ToggleButton>
           ))}
         </ToggleButtonGroup>
-        <Box sx={{ flex: 1 }} />
+        <Typography color="text.secondary" variant="caption" sx={{ flex: 1 }}>
+          {charts[chart][1]}
+        </Typography>
         {planning === part.id && (
           <Typography color="text.secondary" variant="body2">
             Looking for what would mend it …
@@ -96,9 +98,6 @@ export function OpenPart({ part, number, proof, judged }: Props) {
       {chart === 'time' && <LoudnessChart measurement={measurement} spec={spec} />}
       {chart === 'levels' && <HistogramChart measurement={measurement} />}
       {chart === 'spectrum' && <SpectrumChart bands={spectrum} />}
-      <Typography color="text.secondary" variant="caption" sx={{ display: 'block', textAlign: 'right' }}>
-        {charts[chart][1]}
-      </Typography>
       {fixes > 0 && (
         <Line>
           <Prediction plan={plan} />
