@@ -8,7 +8,7 @@ import { specFromJson, specToJson } from '@/core/specs/specFile';
 import type { Spec } from '@/core/specs/spec';
 import { ffprobe, mediainfo } from '@/core/testing/soundFiles';
 import { proofFile } from '@/node/proofFile';
-import { dialogGone, download, goTo, openApp, openDemo, saved, type App } from './support/app';
+import { choose, dialogGone, download, goTo, openApp, openDemo, saved, type App } from './support/app';
 import { decode } from './support/audio';
 
 const folder = mkdtempSync(path.join(tmpdir(), 'parola-delivery-'));
@@ -18,11 +18,6 @@ function specOf(name: string): Spec {
   if (!spec) throw new Error(`no spec ${name}`);
   return spec;
 }
-
-const choose = async (page: Page, field: string, option: string | RegExp) => {
-  await page.getByLabel(field, { exact: true }).click();
-  await page.getByRole('option', { name: option }).click();
-};
 
 const exportTo = (page: Page) =>
   download(page, () => page.getByRole('button', { name: /^Export \d/ }).click(), folder);

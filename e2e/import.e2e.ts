@@ -5,7 +5,16 @@ import path from 'node:path';
 import type { Page } from 'playwright-core';
 import { noise, sine, concat, writeWav } from '@/core/testing/signals';
 import { writeSound } from '@/core/testing/soundFiles';
-import { createProject, dialogGone, exportFloat, goTo, openApp, saved, type App } from './support/app';
+import {
+  choose,
+  createProject,
+  dialogGone,
+  exportFloat,
+  goTo,
+  openApp,
+  saved,
+  type App,
+} from './support/app';
 import { decode } from './support/audio';
 
 const folder = mkdtempSync(path.join(tmpdir(), 'parola-import-'));
@@ -32,11 +41,6 @@ async function importAll(page: Page, count: number) {
   await dialogGone(page);
   await saved(page);
 }
-
-const choose = async (page: Page, field: string, option: string | RegExp) => {
-  await page.getByLabel(field, { exact: true }).click();
-  await page.getByRole('option', { name: option }).click();
-};
 
 /** How much of `b` is in `a` at the same place: 1 for the same. */
 function alike(a: Float32Array, b: Float32Array) {

@@ -4,17 +4,12 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import type { Page } from 'playwright-core';
 import { decode, probe } from './support/audio';
-import { download, goTo, openApp, openDemo, saved, type App } from './support/app';
+import { choose, download, goTo, openApp, openDemo, saved, type App } from './support/app';
 import { baseUrl } from './support/server';
 import { findSpec } from '@/core/specs/builtIn';
 import { proofFile } from '@/node/proofFile';
 
 const folder = mkdtempSync(path.join(tmpdir(), 'parola-files-'));
-
-async function choose(page: Page, field: string, option: string | RegExp) {
-  await page.getByLabel(field, { exact: true }).click();
-  await page.getByRole('option', { name: option }).click();
-}
 
 const exportTo = (page: Page) =>
   download(page, () => page.getByRole('button', { name: /^Export \d/ }).click(), folder);

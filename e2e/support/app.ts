@@ -193,6 +193,12 @@ export async function exportFloat(page: Page, folder: string): Promise<string> {
   return download(page, () => page.getByRole('button', { name: /^Export 1 file/ }).click(), folder);
 }
 
+/** Chooses an option of a field by their labels. */
+export async function choose(page: Page, field: string, option: string | RegExp): Promise<void> {
+  await page.getByLabel(field, { exact: true }).click();
+  await page.getByRole('option', { name: option }).click();
+}
+
 /** SIGKILL to every process of the browser that uses this profile: nothing gets to write or say anything any more. */
 export function killBrowser(profile: string): void {
   execFileSync('pkill', ['-9', '-f', `user-data-dir=${profile}`]);
