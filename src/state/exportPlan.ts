@@ -5,7 +5,7 @@ import type { BroadcastInfo } from '@/core/formats/bext';
 import { fileEnding, fillTemplate, withoutCollisions } from '@/core/formats/fileNames';
 import type { Cover, SoundTags } from '@/core/formats/id3';
 import { marksCsv, marksVtt, scriptWithTimes, type ListedMark } from '@/core/formats/markFiles';
-import { predictBytes } from '@/core/formats/soundFile';
+import { predictBytes } from '@/core/formats/soundFileSize';
 import { sameFormat, type FileFormat } from '@/core/specs/fileFormat';
 import { lineReadings } from '@/core/timeline/scriptLines';
 import { storeSounding } from '@/core/timeline/sounding';

@@ -11,7 +11,6 @@ import { planExport, useExportOptions, type PlannedItem } from './exportPlan';
 import { saveToFolder } from './folders';
 import { exportClient, exportClients, handOver, handOverText, runShown } from './jobs';
 import { dismissAll, notify } from './notices';
-import { saved } from './saving';
 import { sourceList, useSession } from './session';
 import { joinLengths } from './transport';
 
@@ -235,24 +234,4 @@ export async function writeItems(items: ExportItem[], archiveName: string): Prom
   if (!archive) return;
   await handOver(archive);
   notify('success', `${archive.fileName} is written.`);
-}
-
-/** Writes the whole project to one open file. */
-export async function saveProjectFile(projectId: string, name: string): Promise<void> {
-  await saved();
-  const fileName = `${safeName(name)}.parola`;
-  const written = await runShown(`Writing ${fileName}`, (options) =>
-    exportClient.run('saveProject', { projectId, fileName }, options),
-  );
-  if (!written) return;
-  await handOver(written);
-  notify('success', `${written.fileName} is written. It holds the whole project: keep it as your backup.`);
-}
-
-/** Opens a project file as a project of its own and returns its id; null when that failed, which has been told. */
-export async function openProjectFile(file: File): Promise<string | null> {
-  const opened = await runShown(`Opening ${file.name}`, (options) =>
-    exportClient.run('openProject', { file }, options),
-  );
-  return opened?.projectId ?? null;
 }

@@ -1,44 +1,27 @@
 import { create } from 'zustand';
 import { toParolaError } from '@/core/base/errors';
 import { safeName } from '@/core/formats/fileNames';
-import { addMarks } from '@/core/timeline/edits';
-import { difference } from '@/core/timeline/history';
-import type { Piece } from '@/core/timeline/pieces';
-import { insertRecording, overlay, type Recorded } from '@/core/timeline/takes';
-import { addTrack, changeTrack } from '@/core/timeline/tracks';
-import {
-  heardFramesOf,
-  loadTimeline,
-  sheetFramesOf,
-  storeTimeline,
-  type Mark,
-  type Timeline,
-} from '@/core/timeline/timeline';
 import { PieceTable } from '@/core/timeline/pieces';
-import { saveStep } from '@/storage/parts';
 import { newId } from '@/storage/projects';
-import { createSource, finishSource, removeSource, storedFrames } from '@/storage/sources';
+import { createSource, removeSource, storedFrames } from '@/storage/sources';
 import type { ChannelChoice, FoundSound, ImportedSound } from '@/workers/importJobs';
+import {
+  placeAsPart,
+  placeInOpenPart,
+  timeBase,
+  timeOf,
+  wholePiece,
+  type PlaceChoices,
+} from './importPlacing';
 import { importClient } from './jobs';
 import { notify } from './notices';
-import { edit, setCaret, usePart } from './part';
+import { usePart } from './part';
 import { endPlaying, playTracks } from './playing';
-import { addPart, selectPart } from './projectActions';
 import { nextTake } from './recordPlan';
-import { save, saved } from './saving';
-import {
-  isReadOnly,
-  rateOfProject,
-  rememberPart,
-  rememberSource,
-  useSession,
-  type SourceRecord,
-} from './session';
+import { isReadOnly, useSession, type SourceRecord } from './session';
 import { useTransport } from './transport';
 
-/** Where imported files go: each a part of its own; into a gap at the caret; over one track from the caret on, or at the time the file names. */
-export const importPlaces = ['parts', 'caret', 'track', 'time'] as const;
-export type ImportPlace = (typeof importPlaces)[number];
+export type { ImportPlace } from './importPlacing';
 
 export interface ImportFile {
   id: string;
@@ -51,13 +34,10 @@ export interface ImportFile {
   sourceId: string | null;
 }
 
-interface Importing {
+interface Importing extends PlaceChoices {
   open: boolean;
   files: readonly ImportFile[];
-  place: ImportPlace;
-  trackId: string | null;
   channels: ChannelChoice;
-  keepMarks: boolean;
   running: boolean;
 }
 
@@ -136,7 +116,7 @@ export async function runImport(): Promise<void> {
   let imported = 0;
   const warnings: string[] = [];
   try {
-    const base = timeBase(files);
+    const base = timeBase(files.map(({ found }) => found));
     for (const item of files) {
       if (!item.found || item.done === 1) continue;
       const warning = await importOne(item, base, mine.signal);
@@ -194,7 +174,10 @@ async function importOne(item: ImportFile, base: number, signal: AbortSignal): P
       { signal, progress: (done) => changeFile(item.id, { done }) },
     );
     const received = { ...source, frames: read.frames, summary: read.summary };
-    await (place === 'parts' ? asNewPart(received, read) : ontoOpenPart(received, read, item, base));
+    const choices = useImporting.getState();
+    await (place === 'parts'
+      ? placeAsPart(received, read, choices)
+      : placeInOpenPart(received, read, timeOf(item.found) - base, choices));
     changeFile(item.id, { done: 1 });
     return warningOf(item.file.name, read);
   } catch (thrown) {
@@ -212,124 +195,15 @@ function warningOf(name: string, { truncated, damaged }: ImportedSound): string 
 
 const baseName = (fileName: string) => fileName.replace(/\.[^.]+$/, '').trim() || safeName(fileName);
 
-const pieceOf = ({ id, frames }: SourceRecord, channel: number): Piece => ({
-  kind: 'audio',
-  source: id,
-  channel,
-  from: 0,
-  length: frames,
-  gainDb: 0,
-  struck: false,
-});
-
-const recordedOn = (source: SourceRecord, tracks: readonly string[]): Recorded =>
-  new Map(tracks.map((track, channel) => [track, [pieceOf(source, channel)]]));
-
-function noteMarks({ marks }: ImportedSound, at: number): Mark[] {
-  if (!useImporting.getState().keepMarks) return [];
-  return marks.map((mark) => ({
-    id: newId(),
-    kind: 'note',
-    at: at + mark.at,
-    length: mark.length,
-    name: mark.name,
-  }));
-}
-
-async function asNewPart(source: SourceRecord, read: ImportedSound): Promise<void> {
-  const id = await addPart(source.name, false);
-  const part = useSession.getState().parts.find((candidate) => candidate.id === id);
-  if (!id || !part) return;
-  const empty = loadTimeline(part.timeline);
-  const [{ id: first }] = empty.tracks;
-  const paired = source.channels === 2 ? withPair(empty, first, 'track-2') : empty;
-  const tracks = paired.tracks.map((track) => track.id);
-  const laid = addMarks(overlay(paired, recordedOn(source, tracks), 0), noteMarks(read, 0));
-  const placed: SourceRecord = {
-    ...source,
-    partId: id,
-    trackId: tracks[0],
-    trackIds: tracks,
-    take: 1,
-    state: 'kept',
-  };
-  await finishSource(source.id, placed);
-  rememberSource(placed);
-  const step = { label: 'import', difference: difference(empty, laid) };
-  rememberPart(id, { timeline: storeTimeline(laid), heardFrames: heardFramesOf(laid), historyAt: 1 });
-  await save(() => saveStep(id, laid, 0, step));
-  await saved();
-  await selectPart(id);
-}
-
-/** A part's first track and one beside it as the two sides of a pair. */
-function withPair(timeline: Timeline, first: string, second: string): Timeline {
-  const two = addTrack(timeline, { id: second, name: 'Right' });
-  return changeTrack(changeTrack(two, first, { name: 'Left', side: 'left' }), second, { side: 'right' });
-}
-
-async function ontoOpenPart(
-  source: SourceRecord,
-  read: ImportedSound,
-  item: ImportFile,
-  base: number,
-): Promise<void> {
-  const { place } = useImporting.getState();
-  const { timeline, caret } = usePart.getState();
-  const tracks = targetTracks(timeline, source.channels);
-  const at = place === 'time' ? Math.max(0, timeOf(item) - base) : caret;
-  const placed: SourceRecord = { ...source, trackId: tracks[0], trackIds: tracks, state: 'kept' };
-  await finishSource(source.id, placed);
-  rememberSource(placed);
-  const recorded = recordedOn(placed, tracks);
-  edit(
-    `import ${source.name}`,
-    (before) => {
-      const laid = place === 'caret' ? insertRecording(before, recorded, at) : overlay(before, recorded, at);
-      return addMarks(laid, noteMarks(read, at));
-    },
-    { id: source.id, frames: source.frames },
-  );
-  // Several files follow one another.
-  if (place !== 'time') setCaret(at + source.frames);
-}
-
-/** The chosen track; for two sides, that one and the one below it. */
-function targetTracks({ tracks }: Timeline, channels: number): string[] {
-  const { trackId } = useImporting.getState();
-  const index = Math.max(
-    0,
-    tracks.findIndex(({ id }) => id === trackId),
-  );
-  const first = Math.min(index, tracks.length - channels);
-  return tracks.slice(Math.max(0, first), Math.max(0, first) + channels).map(({ id }) => id);
-}
-
-/** The time a file names, in frames of the project. */
-const timeOf = ({ found }: ImportFile) =>
-  found?.origin ? Math.round((found.origin.timeReference * rateOfProject()) / found.rateHz) : 0;
-
-/** A time of day lies far behind the end of any part: then the earliest file stands at the caret, and the others in their distance from it. */
-const farSeconds = 3600;
-
-/** What is taken off every file's time. */
-function timeBase(files: readonly ImportFile[]): number {
-  const times = files.filter(({ found }) => found).map(timeOf);
-  const earliest = Math.min(...times);
-  const { timeline, caret } = usePart.getState();
-  const far = sheetFramesOf(timeline) + farSeconds * rateOfProject();
-  return Number.isFinite(earliest) && earliest > far ? earliest - caret : 0;
-}
-
 /** Listens to what has come of a file so far. */
 export async function listenTo(item: ImportFile): Promise<void> {
   if (!item.sourceId) return;
   const frames = await storedFrames(item.sourceId);
   const { channels } = useImporting.getState();
   if (frames === 0) return notify('info', 'Nothing of it has come yet.');
-  const whole = { id: item.sourceId, frames } as SourceRecord;
+  const whole = { id: item.sourceId, frames };
   const tracks = Array.from({ length: channels === 'both' ? 2 : 1 }, (_, channel) => ({
-    table: PieceTable.of([pieceOf(whole, channel)]),
+    table: PieceTable.of([wholePiece(whole, channel)]),
     ...(channels === 'both' && { side: channel === 0 ? ('left' as const) : ('right' as const) }),
   }));
   await playTracks(tracks, { from: 0, to: frames });

@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import { toParolaError } from '@/core/base/errors';
-import { predictBytes } from '@/core/formats/soundFile';
+import { predictBytes } from '@/core/formats/soundFileSize';
 import { differencesOf, lookAtDifferences, lookOver, type Look } from '@/core/specs/looks';
 import { judge, type Judged, type Verdict } from '@/core/specs/verdicts';
 import { equalPieces, type Piece } from '@/core/timeline/pieces';

@@ -15,7 +15,8 @@ import { MemorySource, MemoryTarget } from './bytes';
 import { createMp3Encoder } from './mp3Encoder';
 import { readGapless } from './mp3Info';
 import { readSound } from './readSound';
-import { predictBytes, writeSoundFile } from './soundFile';
+import { writeSoundFile } from './soundFile';
+import { predictBytes } from './soundFileSize';
 import { wavHeader } from './wavWriter';
 import { readWavFrames, readWavInfo } from './wavReader';
 

@@ -9,7 +9,7 @@ import type { FileMark } from './fileMarks';
 import { id3Tag, type Chapter, type Cover, type SoundTags } from './id3';
 import { Mp3FrameCounter, infoFrame, infoFrameBytes } from './mp3Info';
 import { wavMarkChunks } from './wavMarks';
-import { WavEncoder, bytesPerSample, wavHeader, type WavFormat } from './wavWriter';
+import { WavEncoder, wavHeader, type WavFormat } from './wavWriter';
 
 /** An MP3 encoder for one file: MPEG-1 Layer III. */
 export interface Mp3Encoder {
@@ -61,51 +61,12 @@ export const fileFrames = ({ format, rateHz, frames }: SoundFileSettings) =>
   format.rateHz === rateHz ? frames : new Resampler(rateHz, format.rateHz).outputFrames(frames);
 
 /** Marks at the file's rate. */
-const fileMarks = ({ marks = [], rateHz, format }: SoundFileSettings): FileMark[] =>
+export const fileMarks = ({ marks = [], rateHz, format }: SoundFileSettings): FileMark[] =>
   marks.map(({ at, length, name }) => ({
     at: Math.round((at * format.rateHz) / rateHz),
     length: Math.round((length * format.rateHz) / rateHz),
     name,
   }));
-
-/** Speech takes about this share of its PCM size in FLAC; measured on the demo, only for a size that is told beforehand. */
-const flacShare = { pcm16: 0.46, pcm24: 0.64, float32: 0.64 };
-/** What LAME's variable bit rate comes to for speech in mono, kbit/s by quality; measured on the demo. */
-const vbrKbps = [149, 133, 118, 111, 100, 85, 71];
-/** The same voice in both sides of joint stereo takes this much more. */
-const vbrStereo = 1.15;
-
-/** Bytes the file will have; exact for WAV and AIFF, within two frames for MP3 of a constant bit rate, else a guess. */
-export function predictBytes(settings: SoundFileSettings): number {
-  const { format } = settings;
-  const frames = fileFrames(settings);
-  const data = frames * bytesPerSample(format.encoding) * format.channels;
-  switch (format.container) {
-    case 'wav': {
-      const marks = format.marks ? wavMarkChunks(fileMarks(settings)) : new Uint8Array(0);
-      const chunks = settings.broadcast && bextChunk(settings.broadcast);
-      return (
-        wavHeader(wavFormat(format), frames, chunks, marks.length).length + data + (data % 2) + marks.length
-      );
-    }
-    case 'aiff':
-      return 54 + data + (data % 2);
-    case 'flac':
-      return Math.round(data * flacShare[format.encoding]);
-    default: {
-      const kbps =
-        format.vbrQuality === null
-          ? format.bitRateKbps
-          : vbrKbps[format.vbrQuality] * (format.channels === 2 ? vbrStereo : 1);
-      const tag = format.container === 'mp3' ? tagOf(settings).length : 300;
-      return Math.round(((frames / format.rateHz) * kbps * 1000) / 8) + 2 * infoFrameBytes(format) + tag;
-    }
-  }
-}
-
-/** True when a size that is told beforehand is not a guess. */
-export const isSizeKnown = ({ container, vbrQuality }: FileFormat) =>
-  container === 'wav' || container === 'aiff' || (container === 'mp3' && vbrQuality === null);
 
 /**
  * Writes audio as a file of the given format, converting the sample rate where the format wants another one. Streams; any
@@ -162,7 +123,7 @@ async function* resampled(chunks: AsyncIterable<Planar>, { rateHz, format }: Sou
   yield resamplers.map((resampler) => resampler.flush());
 }
 
-const wavFormat = ({ encoding, rateHz, channels, dither }: FileFormat): WavFormat => ({
+export const wavFormat = ({ encoding, rateHz, channels, dither }: FileFormat): WavFormat => ({
   encoding,
   rateHz,
   channels,
@@ -236,7 +197,8 @@ function chaptersOf(settings: SoundFileSettings): Chapter[] {
   }));
 }
 
-function tagOf(settings: SoundFileSettings): Uint8Array {
+/** The tag that stands before the audio of an MP3; empty without one. */
+export function tagOf(settings: SoundFileSettings): Uint8Array {
   const { tags, cover, format } = settings;
   if (!tags) return new Uint8Array(0);
   return id3Tag(tags, format.marks ? chaptersOf(settings) : [], cover ?? null);

@@ -13,7 +13,7 @@ import { formatDistanceToNow } from 'date-fns';
 import Link from 'next/link';
 import { useState } from 'react';
 import { formatTime } from '@/core/base/units';
-import { saveProjectFile } from '@/state/exporting';
+import { saveProjectFile } from '@/state/projectFiles';
 import { notifyError } from '@/state/notices';
 import { deleteProject, duplicateProject, renameProject, type ProjectSummary } from '@/state/projects';
 import { ConfirmDialog } from '../../components/ConfirmDialog';

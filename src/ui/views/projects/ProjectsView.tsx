@@ -6,7 +6,7 @@ import Typography from '@mui/material/Typography';
 import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
 import { openDemo } from '@/state/demo';
-import { openProjectFile } from '@/state/exporting';
+import { openProjectFile } from '@/state/projectFiles';
 import { notifyError } from '@/state/notices';
 import { readProjects, useProjects } from '@/state/projects';
 import { Brand } from '../../components/Brand';

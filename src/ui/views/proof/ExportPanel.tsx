@@ -9,12 +9,13 @@ import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { formatBytes, formatTime } from '@/core/base/units';
 import { nameFields, unknownFields } from '@/core/formats/fileNames';
-import { isSizeKnown } from '@/core/formats/soundFile';
+import { isSizeKnown } from '@/core/formats/soundFileSize';
 import { describeFile } from '@/core/specs/describe';
 import type { FileFormat } from '@/core/specs/fileFormat';
 import { bitRateThatFits, usualMailBytes } from '@/core/specs/mailLimit';
 import { filePasses } from '@/core/specs/report';
-import { exportNow, saveProjectFile, showExported, useExported } from '@/state/exporting';
+import { exportNow, showExported, useExported } from '@/state/exporting';
+import { saveProjectFile } from '@/state/projectFiles';
 import {
   formatsOf,
   planExport,
