@@ -199,6 +199,37 @@ describe('importing sound', () => {
     await dialogGone(page);
   });
 
+  test.each(['paste', 'drop'])(
+    'a sound file comes by %s as well; what is no sound is left alone',
+    async (how) => {
+      const bytes = [...readFileSync(mono)];
+      await page.evaluate(
+        ([kind, data]) => {
+          const files = new DataTransfer();
+          files.items.add(
+            new File([new Uint8Array(data as number[])], `${String(kind)}ed.wav`, { type: 'audio/wav' }),
+          );
+          files.items.add(new File(['Hello.'], 'script.txt', { type: 'text/plain' }));
+          const main = document.querySelector('main');
+          if (kind === 'paste') window.dispatchEvent(new ClipboardEvent('paste', { clipboardData: files }));
+          else
+            for (const type of ['dragenter', 'dragover', 'drop'])
+              main?.dispatchEvent(
+                new DragEvent(type, { bubbles: true, cancelable: true, dataTransfer: files }),
+              );
+        },
+        [how, bytes] as const,
+      );
+      await page
+        .getByRole('listitem')
+        .filter({ hasText: `${how}ed.wav` })
+        .getByText(/^WAV · 48 kHz · mono/)
+        .waitFor();
+      await expect(page.getByText('script.txt').count()).resolves.toBe(0);
+      await importAll(page, 1);
+    },
+  );
+
   test('an import that is cancelled leaves nothing; while it runs it can be listened to', async () => {
     const long = `${folder}/long.wav`;
     execFileSync('sox', ['-n', '-r', '44100', '-b', '16', long, 'synth', '600', 'sine', '300', 'vol', '0.2']);

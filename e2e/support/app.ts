@@ -193,10 +193,10 @@ export async function exportFloat(page: Page, folder: string): Promise<string> {
   return download(page, () => page.getByRole('button', { name: /^Export 1 file/ }).click(), folder);
 }
 
-/** Chooses an option of a field by their labels. */
+/** Chooses an option of a field by their labels; an option given as text is the whole of its label. */
 export async function choose(page: Page, field: string, option: string | RegExp): Promise<void> {
   await page.getByLabel(field, { exact: true }).click();
-  await page.getByRole('option', { name: option }).click();
+  await page.getByRole('option', { name: option, exact: typeof option === 'string' }).click();
 }
 
 /** SIGKILL to every process of the browser that uses this profile: nothing gets to write or say anything any more. */

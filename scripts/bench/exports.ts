@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, readdirSync, rmSync, statSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import type { Page } from 'playwright-core';
@@ -121,6 +121,49 @@ async function round<T>(parts: PlantedPart[], work: (app: App, folder: string) =
   }
 }
 
+/** Two hours of stereo at another rate, read into the project. */
+async function importRow(): Promise<Row> {
+  const file = '.cache/bench-two-hours.wav';
+  if (!existsSync(file))
+    execFileSync('ffmpeg', [
+      '-v',
+      'error',
+      '-y',
+      '-stream_loop',
+      '-1',
+      '-i',
+      'public/demo/stair.mp3',
+      '-t',
+      '7200',
+      '-ac',
+      '2',
+      '-ar',
+      '44100',
+      file,
+    ]);
+  return round(hours(1, 60), async ({ page, profile }) => {
+    await goTo(page, 'Booth');
+    await page.keyboard.press('Shift+I');
+    await page.getByLabel('Sound files').setInputFiles(file);
+    await page.getByText(/stereo · 2:00:00/).waitFor();
+    const pids = renderers(profile);
+    const memory = () => Math.max(...pids.map(megabytes));
+    const beforeMb = memory();
+    let peakMb = beforeMb;
+    const timer = setInterval(() => (peakMb = Math.max(peakMb, memory())), pollMs);
+    const started = Date.now();
+    await page.getByRole('button', { name: 'Import 1 file' }).click();
+    await page.waitForFunction(() => document.querySelector('[role=dialog]') === null);
+    clearInterval(timer);
+    const seconds = (Date.now() - started) / 1000;
+    return [
+      'Importing two hours of 16-bit stereo at 44.1 kHz as mono at 48 kHz',
+      `${seconds.toFixed(1)} s, ${Math.round(7200 / seconds)}× real time; ${Math.round(peakMb)} MB at most, ${Math.round(beforeMb)} MB before`,
+      'constant memory',
+    ];
+  });
+}
+
 export async function benchExports(): Promise<Row[]> {
   const hour = makeHour();
   const references = {
@@ -159,6 +202,7 @@ export async function benchExports(): Promise<Row[]> {
       `${Math.round(long.peakMb)} MB at most, ${Math.round(long.beforeMb)} MB before`,
       'under 500 MB',
     ]);
+    rows.push(await importRow());
     return rows;
   } finally {
     server.kill();

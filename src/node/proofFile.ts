@@ -49,6 +49,7 @@ export interface FileProof {
   headSeconds: number;
   tailSeconds: number;
   longestPauseSeconds: number;
+  usualPauseSeconds: number;
   durationSeconds: number;
   digitalSilenceSeconds: number;
   sampleRateHz: number;
@@ -227,6 +228,7 @@ function describe(
     headSeconds: measurement.headSeconds,
     tailSeconds: measurement.tailSeconds,
     longestPauseSeconds: measurement.longestPauseSeconds,
+    usualPauseSeconds: measurement.usualPauseSeconds,
     durationSeconds: measurement.durationSeconds,
     digitalSilenceSeconds: measurement.digitalSilenceSeconds,
     sampleRateHz: measurement.rateHz,

@@ -41,6 +41,8 @@ export interface Measurement {
   /** The longest pause between the first word and the last. */
   longestPauseSeconds: number;
   longestPause: Stretch;
+  /** The middle one of the pauses of at least 0.3 s: how the reading is spaced; 0 without any. */
+  usualPauseSeconds: number;
   /** Where it is loudest, loudest first. */
   loudest: LoudPlace[];
   /** Runs of clipped samples and of digital silence, in order of time. */
@@ -221,6 +223,7 @@ export class Meter {
       speechDbfs: room.speechDbfs,
       longestPauseSeconds: pause.to - pause.from,
       longestPause: pause,
+      usualPauseSeconds: room.usualPauseHops * hopSeconds,
       loudest: loudestPlaces(hopPeaks, hopSeconds),
       clippedRuns: meters
         .flatMap((meter) => meter.clippedRuns)

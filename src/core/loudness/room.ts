@@ -15,7 +15,12 @@ export interface Room {
   speechDbfs: number;
   /** The longest stretch without speech between the first word and the last: hops [from, to). */
   longestPause: { from: number; to: number };
+  /** The middle one of the pauses of at least 0.3 s between the first word and the last, in hops: how the reading is spaced. 0 when there is none. */
+  usualPauseHops: number;
 }
+
+/** Shorter gaps are inside words. */
+const shortestPauseHops = 30;
 
 /**
  * Noise floor, head and tail from mean squares of 10 ms hops.
@@ -51,7 +56,8 @@ function spoken(
   isSpeech: (hop: number) => boolean,
   from: number,
   to: number,
-): Pick<Room, 'speechDbfs' | 'longestPause'> {
+): Pick<Room, 'speechDbfs' | 'longestPause' | 'usualPauseHops'> {
+  const pauses: number[] = [];
   let sum = 0;
   let hops = 0;
   let longest = { from, to: from };
@@ -60,13 +66,19 @@ function spoken(
     if (isSpeech(hop) || (hop > from && isSpeech(hop - 1))) {
       sum += hopMeans[hop];
       hops++;
+      if (pauseFrom >= 0 && hop - pauseFrom >= shortestPauseHops) pauses.push(hop - pauseFrom);
       pauseFrom = -1;
     } else {
       if (pauseFrom < 0) pauseFrom = hop;
       if (hop + 1 - pauseFrom > longest.to - longest.from) longest = { from: pauseFrom, to: hop + 1 };
     }
   }
-  return { speechDbfs: powerToDb(hops === 0 ? 0 : sum / hops), longestPause: longest };
+  pauses.sort((a, b) => a - b);
+  return {
+    speechDbfs: powerToDb(hops === 0 ? 0 : sum / hops),
+    longestPause: longest,
+    usualPauseHops: pauses[Math.floor(pauses.length / 2)] ?? 0,
+  };
 }
 
 /** Mean square of the pauses. A recording without contrast (room tone alone, a steady tone) is one long pause. */

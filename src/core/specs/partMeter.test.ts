@@ -172,7 +172,10 @@ describe('gain and ceiling of a part', () => {
 describe('head, tail and holes', () => {
   const toneOf = () => region;
   const struckAtEnds = () =>
-    strike(strike(part(), { from: 0, to: 2 * rateHz }), { from: (seconds - 2) * rateHz, to: recording.length });
+    strike(strike(part(), { from: 0, to: 2 * rateHz }), {
+      from: (seconds - 2) * rateHz,
+      to: recording.length,
+    });
 
   test('are made longer with room tone, inside what is struck at the ends', () => {
     const fixed = applySoundFix(struckAtEnds(), { head: 1000, tail: 2000, holes: [] }, toneOf);

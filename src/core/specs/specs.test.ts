@@ -209,6 +209,8 @@ describe('what is looked at beside limits', () => {
     const measurement = measured(voice(-20, -65));
     expect(measurement.longestPauseSeconds).toBeCloseTo(1.5, 1);
     expect(measurement.longestPause.from).toBeCloseTo(8.7, 1);
+    expect(measurement.usualPauseSeconds).toBeCloseTo(1.5, 1);
+    expect(measured(noise(5 * rateHz, -20, 1)).usualPauseSeconds).toBe(0);
   });
 
   test('a part louder than the others differs from their median', () => {

@@ -32,6 +32,11 @@ export function JobBar() {
           Cancel
         </Button>
       </Box>
+      {job.label && (
+        <Box sx={{ fontSize: 13, color: 'text.secondary', mb: 0.75, overflowWrap: 'anywhere' }}>
+          {job.label}
+        </Box>
+      )}
       <LinearProgress variant="determinate" value={job.done * 100} aria-label={job.title} />
     </Paper>
   );

@@ -15,7 +15,7 @@ export function FigureList({
   spec: Spec;
   proof: PartProof;
 }) {
-  const { stereo, clippedSamples, digitalSilenceSeconds, speechDbfs } = proof.measurement;
+  const { stereo, clippedSamples, digitalSilenceSeconds, speechDbfs, usualPauseSeconds } = proof.measurement;
   const figures: [string, string, string | undefined][] = [
     ...measures.flatMap((measure: Measure) => {
       const value = valueFor(spec, measure, judged);
@@ -25,6 +25,11 @@ export function FigureList({
         : [[name, formatMeasure(measure, value), about] as [string, string, string | undefined]];
     }),
     ['Speech', formatMeasure('rmsDbfs', speechDbfs), 'RMS while somebody speaks'],
+    [
+      'Usual pause',
+      formatMeasure('longestPauseSeconds', usualPauseSeconds),
+      'the middle one of all pauses: spacing',
+    ],
     ['Clipped samples', String(clippedSamples), undefined],
     ['Digital silence', formatMeasure('headSeconds', digitalSilenceSeconds), undefined],
     ...(stereo
