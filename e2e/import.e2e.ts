@@ -202,13 +202,12 @@ describe('importing sound', () => {
   test.each(['paste', 'drop'])(
     'a sound file comes by %s as well; what is no sound is left alone',
     async (how) => {
-      const bytes = [...readFileSync(mono)];
+      const bytes = readFileSync(mono).toString('base64');
       await page.evaluate(
         ([kind, data]) => {
           const files = new DataTransfer();
-          files.items.add(
-            new File([new Uint8Array(data as number[])], `${String(kind)}ed.wav`, { type: 'audio/wav' }),
-          );
+          const whole = Uint8Array.from(atob(data), (letter) => letter.charCodeAt(0));
+          files.items.add(new File([whole], `${kind}ed.wav`, { type: 'audio/wav' }));
           files.items.add(new File(['Hello.'], 'script.txt', { type: 'text/plain' }));
           const main = document.querySelector('main');
           if (kind === 'paste') window.dispatchEvent(new ClipboardEvent('paste', { clipboardData: files }));

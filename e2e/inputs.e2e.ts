@@ -14,6 +14,7 @@ import {
   goTo,
   openApp,
   recordFor,
+  recorded,
   takePlaced,
 } from './support/app';
 import { mutedFile, promptsFile, twoVoicesFile } from './support/prompts';
@@ -86,7 +87,7 @@ test('two microphones, two speakers: each input arrives on its own named track, 
     const file = path.join(folder, name);
     const { tags, sampleRate } = probe(file);
     expect(sampleRate).toBe(44_100);
-    expect(tags.encoded_by).toBe('Parola');
+    expect(tags.encoded_by).toMatch(/^Parola /);
     // The take begins where the first one ends; its own handle after the end is half a second at most.
     expect(Math.abs(Number(tags.time_reference) - length)).toBeLessThan(0.05 * 44_100);
     const samples = decode(file);
@@ -105,6 +106,7 @@ test('a muted microphone is found in seconds, before and while recording', async
   await chooseInput(page, 'Microphone');
   await page.getByTestId('level-word').filter({ hasText: 'No signal' }).waitFor({ timeout: 6000 });
   await page.keyboard.press('Enter');
+  await recorded(page, 0);
   await page.getByText(/Nothing comes from the input for Voice/).waitFor({ timeout: 6000 });
   await page.keyboard.press('Enter');
   await takePlaced(page);

@@ -4,7 +4,7 @@ import { buildApplication, installPackages } from './setup/install.mjs';
 
 const port = process.env.PORT ?? '3000';
 installPackages();
-if (!buildApplication()) process.exit(1);
+if (!(await buildApplication())) process.exit(1);
 
 const server = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-p', port], {
   stdio: ['ignore', 'ignore', 'inherit'],

@@ -1,5 +1,5 @@
 // What demo and verify share: plain JavaScript, since it runs before anything is installed.
-import { execFileSync, spawnSync } from 'node:child_process';
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
@@ -7,9 +7,17 @@ import path from 'node:path';
 process.env.NEXT_TELEMETRY_DISABLED = '1';
 
 /** Runs a command with its output shown; returns whether it succeeded. */
-export function run(command, args) {
+function run(command, args) {
   return spawnSync(command, args, { stdio: 'inherit', env: process.env }).status === 0;
 }
+
+/** The same without waiting for it: resolves with whether it succeeded. */
+export const start = (command, args) =>
+  new Promise((resolve) => {
+    const child = spawn(command, args, { stdio: 'inherit', env: process.env });
+    child.on('error', () => resolve(false));
+    child.on('exit', (code) => resolve(code === 0));
+  });
 
 /** Installs the npm packages unless the lock file's are there already. */
 export function installPackages() {
@@ -28,13 +36,13 @@ const newest = (folder) =>
     .reduce((time, entry) => Math.max(time, statSync(path.join(entry.parentPath, entry.name)).mtimeMs), 0);
 
 /** Builds the application unless nothing has changed since the last build. */
-export function buildApplication() {
+export async function buildApplication() {
   const built = existsSync('.next/BUILD_ID') ? statSync('.next/BUILD_ID').mtimeMs : 0;
   const configs = ['package-lock.json', 'next.config.ts', 'tsconfig.json'].map(
     (file) => statSync(file).mtimeMs,
   );
   if (built > Math.max(newest('src'), ...configs) && existsSync('public/worklets')) return true;
-  return run('npm', ['run', '--silent', 'build']);
+  return start('npm', ['run', '--silent', 'build']);
 }
 
 /** Debian packages the checks need, with a file each brings. */

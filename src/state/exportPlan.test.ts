@@ -66,7 +66,10 @@ test('a selection is what is heard of it; marks in it count from its start, stru
   addMark('flub', 12 * rate);
   edit('strike', (timeline) => strike(timeline, { from: 7 * rate, to: 9 * rate }));
   select(4 * rate, 14 * rate);
-  const [item] = planExport(options({ scope: 'selection', format: { ...plainFormat, marks: true } })).items;
+  const format = { ...plainFormat, marks: true, broadcast: true };
+  const [item] = planExport(options({ scope: 'selection', format })).items;
+  // Samples at the rate of the file (EBU Tech 3285), so that it can be put back where it is from.
+  expect(item.broadcast?.timeReference).toBe(4 * plainFormat.rateHz);
   expect(item.range).toEqual({ from: 4 * rate, to: 12 * rate });
   expect(item.fileName).toBe('Test_01_Arrival-passage.wav');
   // The first chapter begins at the start; flubs are the studio’s own.

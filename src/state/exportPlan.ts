@@ -137,7 +137,7 @@ function planPart(
         format,
         sounding: storeSounding(timeline),
         range,
-        broadcast: format.broadcast ? broadcastOf(part, project, timeline, format) : undefined,
+        broadcast: format.broadcast ? broadcastOf(part, project, timeline, range.from, format) : undefined,
         marks: format.marks ? chapters : undefined,
         tags: format.container === 'mp3' ? tags : undefined,
         cover: format.container === 'mp3' ? options.cover?.cover : undefined,
@@ -186,20 +186,35 @@ function firstTake(timeline: Timeline): SourceRecord | null {
   return used.sort((a, b) => a.startedAt - b.startedAt)[0] ?? null;
 }
 
+/** The time in the file is its place in the part: a passage goes back to where it is from. */
 function broadcastOf(
   part: PartRecord,
   project: ProjectRecord,
   timeline: Timeline,
-  { rateHz, channels }: FileFormat,
+  from: number,
+  format: FileFormat,
 ): BroadcastInfo {
-  const recordedAt = firstTake(timeline)?.startedAt ?? project.createdAt;
-  return {
+  return broadcastInfo(format, {
     description: `${project.name}, ${part.name}`,
+    reference: part.id,
+    recordedAt: firstTake(timeline)?.startedAt ?? project.createdAt,
+    timeReference: Math.round((from / project.rateHz) * format.rateHz),
+  });
+}
+
+/** What a Broadcast WAV says of its origin, with this machine's offset from UTC. */
+export function broadcastInfo(
+  { rateHz, channels }: FileFormat,
+  {
+    reference,
+    ...own
+  }: { reference: string } & Pick<BroadcastInfo, 'description' | 'recordedAt' | 'timeReference'>,
+): BroadcastInfo {
+  return {
+    ...own,
     originator: appName,
-    originatorReference: part.id.slice(0, 32),
-    recordedAt,
-    utcOffsetMinutes: -new Date(recordedAt).getTimezoneOffset(),
-    timeReference: 0,
+    originatorReference: reference.slice(0, 32),
+    utcOffsetMinutes: -new Date(own.recordedAt).getTimezoneOffset(),
     codingHistory: `A=PCM,F=${rateHz},M=${channels === 1 ? 'mono' : 'stereo'},T=${appName}\r\n`,
   };
 }

@@ -7,6 +7,7 @@ import type { FileFormat } from '@/core/specs/fileFormat';
 import { recordedOf, finishSource } from '@/storage/sources';
 import type { SourceRecord } from '@/storage/schema';
 import { writeItems } from './exporting';
+import { broadcastInfo } from './exportPlan';
 import { notify } from './notices';
 import { edit, usePart } from './part';
 import { playTake, endPlaying, takeFrame } from './playing';
@@ -175,15 +176,12 @@ export async function exportTakes(
         range: { from: 0, to: length },
         broadcast:
           withPosition && format.container === 'wav'
-            ? {
+            ? broadcastInfo(format, {
                 description: `${project.name}, ${part}, ${take.name}`,
-                originator: 'Parola',
-                originatorReference: take.id.slice(0, 32),
+                reference: take.id,
                 recordedAt: take.startedAt,
-                utcOffsetMinutes: -new Date(take.startedAt).getTimezoneOffset(),
                 timeReference: place ? Math.round(table.sheetToHeard(place.at) * scale) : 0,
-                codingHistory: `A=PCM,F=${format.rateHz},M=mono,T=Parola\r\n`,
-              }
+              })
             : undefined,
       };
     });

@@ -154,7 +154,7 @@ export function reportHtml(report: Report): string {
 <html lang="en"><head><meta charset="utf-8"><title>${escape(project)}: proof report</title><style>${css}</style></head><body>
 <h1>${escape(project)}</h1>
 <p><b>${passing} of ${files.length} ${files.length === 1 ? 'file passes' : 'files pass'}</b> the spec “${escape(spec.name)}”: ${escape(describeSpec(spec))}</p>
-<p class="faint">Every file was read back from disk after it was written, and measured by ${escape(measuredBy(spec))} ${escape(appName)}, ${escape(madeAt)}.</p>
+<p class="faint">All values are of the finished files, decoded and measured by ${escape(measuredBy(spec))} ${escape(appName)}, ${escape(madeAt)}.</p>
 <table><caption>Files</caption><thead><tr><th>File</th><th>Verdict</th>${shown
     .map((measure) => `<th>${escape(measureLabels[measure].name)}</th>`)
     .join('')}<th>Length</th><th>Size</th></tr></thead><tbody>${files.map(row).join('\n')}</tbody></table>

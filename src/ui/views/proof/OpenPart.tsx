@@ -1,6 +1,8 @@
 'use client';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
@@ -21,9 +23,6 @@ import {
 import { usePart } from '@/state/part';
 import { measureSpectrum, useProofing, type PartProof, type PartVerdicts } from '@/state/proofing';
 import { useSession, type PartRecord } from '@/state/session';
-
-import MenuItem from '@mui/material/MenuItem';
-import TextField from '@mui/material/TextField';
 import { FaultList } from './FaultList';
 import { FigureList } from './FigureList';
 import { HistogramChart } from './HistogramChart';
