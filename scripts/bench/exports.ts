@@ -1,94 +1,23 @@
-import { execFileSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readFileSync, readdirSync, rmSync, statSync } from 'node:fs';
+import { mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import type { Page } from 'playwright-core';
-import { download, goTo, openApp, type App } from '../../e2e/support/app';
+import { choose, download, goTo, openApp, type App } from '../../e2e/support/app';
 import { startServer } from '../../e2e/support/server';
 import { makeHour } from './core';
 import { createEmptyProject, plantParts, type PlantedPart } from './plant';
+import { cpuOf, usedBy, type Used } from './processes';
 import type { Row } from './row';
 
-const pollMs = 250;
+type Exported = Used & { bytes: number };
 
-/** Processor seconds of a command that runs in one thread, its children counted. */
-function cpuOf(command: string, ...args: string[]): number {
-  const times = execFileSync(
-    'bash',
-    ['-c', 'TIMEFORMAT="%U %S"; { time "$@" >/dev/null 2>&1; } 2>&1', '-', command, ...args],
-    {
-      encoding: 'utf8',
-    },
+async function exportAs({ page, profile }: App, format: string, folder: string): Promise<Exported> {
+  await choose(page, 'Format', format);
+  const { result, ...used } = await usedBy(profile, () =>
+    download(page, () => page.getByRole('button', { name: /^Export \d/ }).click(), folder),
   );
-  return times
-    .trim()
-    .split(/\s+/)
-    .reduce((sum, part) => sum + Number(part), 0);
-}
-
-/** The renderer processes of a browser profile: the page and its workers. */
-function renderers(profile: string): number[] {
-  return readdirSync('/proc')
-    .filter((entry) => /^\d+$/.test(entry))
-    .map(Number)
-    .filter((pid) => {
-      try {
-        const command = readFileSync(`/proc/${pid}/cmdline`, 'utf8');
-        return command.includes('--type=renderer') && command.includes(profile);
-      } catch {
-        return false;
-      }
-    });
-}
-
-const megabytes = (pid: number) => {
-  try {
-    return Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1000;
-  } catch {
-    return 0;
-  }
-};
-
-/** Processor seconds of those processes so far. */
-const cpuSeconds = (pids: number[]) =>
-  pids.reduce((sum, pid) => {
-    try {
-      const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ')[1].split(' ');
-      return sum + (Number(fields[11]) + Number(fields[12])) / 100;
-    } catch {
-      return sum;
-    }
-  }, 0);
-
-interface Exported {
-  seconds: number;
-  cpu: number;
-  bytes: number;
-  /** Most memory of the page with its workers, and what it had before, MB. */
-  peakMb: number;
-  beforeMb: number;
-}
-
-async function exportAs(app: App, format: string, folder: string): Promise<Exported> {
-  const { page, profile } = app;
-  await page.getByLabel('Format', { exact: true }).click();
-  await page.getByRole('option', { name: format, exact: true }).click();
-  const pids = renderers(profile);
-  const memory = () => Math.max(...pids.map(megabytes));
-  const beforeMb = memory();
-  let peakMb = beforeMb;
-  const timer = setInterval(() => (peakMb = Math.max(peakMb, memory())), pollMs);
-  const cpuBefore = cpuSeconds(pids);
-  const started = Date.now();
-  const file = await download(page, () => page.getByRole('button', { name: /^Export \d/ }).click(), folder);
-  clearInterval(timer);
-  return {
-    seconds: (Date.now() - started) / 1000,
-    cpu: cpuSeconds(pids) - cpuBefore,
-    bytes: statSync(file).size,
-    peakMb,
-    beforeMb,
-  };
+  console.log(`${format}: ${used.seconds.toFixed(1)} s`);
+  return { ...used, bytes: statSync(result).size };
 }
 
 async function prepare(page: Page, parts: PlantedPart[]) {
@@ -119,49 +48,6 @@ async function round<T>(parts: PlantedPart[], work: (app: App, folder: string) =
     await app.close();
     rmSync(folder, { recursive: true, force: true });
   }
-}
-
-/** Two hours of stereo at another rate, read into the project. */
-async function importRow(): Promise<Row> {
-  const file = '.cache/bench-two-hours.wav';
-  if (!existsSync(file))
-    execFileSync('ffmpeg', [
-      '-v',
-      'error',
-      '-y',
-      '-stream_loop',
-      '-1',
-      '-i',
-      'public/demo/stair.mp3',
-      '-t',
-      '7200',
-      '-ac',
-      '2',
-      '-ar',
-      '44100',
-      file,
-    ]);
-  return round(hours(1, 60), async ({ page, profile }) => {
-    await goTo(page, 'Booth');
-    await page.keyboard.press('Shift+I');
-    await page.getByLabel('Sound files').setInputFiles(file);
-    await page.getByText(/stereo · 2:00:00/).waitFor();
-    const pids = renderers(profile);
-    const memory = () => Math.max(...pids.map(megabytes));
-    const beforeMb = memory();
-    let peakMb = beforeMb;
-    const timer = setInterval(() => (peakMb = Math.max(peakMb, memory())), pollMs);
-    const started = Date.now();
-    await page.getByRole('button', { name: 'Import 1 file' }).click();
-    await page.waitForFunction(() => document.querySelector('[role=dialog]') === null);
-    clearInterval(timer);
-    const seconds = (Date.now() - started) / 1000;
-    return [
-      'Importing two hours of 16-bit stereo at 44.1 kHz as mono at 48 kHz',
-      `${seconds.toFixed(1)} s, ${Math.round(7200 / seconds)}× real time; ${Math.round(peakMb)} MB at most, ${Math.round(beforeMb)} MB before`,
-      'constant memory',
-    ];
-  });
 }
 
 export async function benchExports(): Promise<Row[]> {
@@ -202,7 +88,6 @@ export async function benchExports(): Promise<Row[]> {
       `${Math.round(long.peakMb)} MB at most, ${Math.round(long.beforeMb)} MB before`,
       'under 500 MB',
     ]);
-    rows.push(await importRow());
     return rows;
   } finally {
     server.kill();

@@ -8,6 +8,7 @@ import { cpus } from 'node:os';
 import { benchCore } from './core';
 import { benchBrowser } from './browser';
 import { benchExports } from './exports';
+import { benchImports } from './imports';
 import { benchKills } from './kills';
 import { benchLarge } from './large';
 import { benchPlacements } from './placements';
@@ -26,6 +27,7 @@ const sections: Record<string, Section> = {
   core: { title: 'Core, in Node', run: benchCore, count: 1 },
   browser: { title: 'In Chromium', run: benchBrowser, count: 1 },
   exports: { title: 'Exporting', run: benchExports, count: 1 },
+  imports: { title: 'Importing', run: benchImports, count: 1 },
   rereadings: { title: 'Finding re-readings', run: benchRereadings, count: 1 },
   large: { title: 'Long parts', run: benchLarge, count: 1 },
   kills: { title: 'Killed while recording', run: benchKills, count: 10 },

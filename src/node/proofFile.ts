@@ -7,17 +7,10 @@ import { ParolaError, toParolaError } from '@/core/base/errors';
 import { readSound, type Sound } from '@/core/formats/readSound';
 import { Meter, type Measurement } from '@/core/loudness/measure';
 import { describeFile } from '@/core/specs/describe';
-import {
-  differencesOf,
-  lookAtDifferences,
-  lookOver,
-  median,
-  namePlaces,
-  type Look,
-} from '@/core/specs/looks';
+import { judgeAmong, type Judgement } from '@/core/specs/judgeAmong';
+import { median, namePlaces } from '@/core/specs/looks';
 import type { Report } from '@/core/specs/report';
 import type { Spec } from '@/core/specs/spec';
-import { judge, type Judged, type Verdict } from '@/core/specs/verdicts';
 import { FileSource } from './fileSource';
 
 /** A file as it was measured, before it is judged. */
@@ -127,28 +120,9 @@ async function checksum(file: string): Promise<string> {
   return hash.digest('hex');
 }
 
-interface JudgedFile {
-  judged: Judged;
-  verdicts: Verdict[];
-  looks: Look[];
-}
-
 /** A file against a spec; `all` are the measurements it is delivered with, its own among them. */
-function judgeFile(
-  { measurement, bytes }: MeasuredFile,
-  spec: Spec,
-  all: readonly Measurement[],
-): JudgedFile {
-  const differences = differencesOf(measurement, all);
-  const judged: Judged = {
-    ...measurement,
-    fileMegabytes: bytes / 1e6,
-    levelSpreadDb: Math.abs(differences.speechDb),
-    roomSpreadDb: Math.abs(differences.roomDb),
-  };
-  const looks = [...lookOver(measurement, spec.file.channels === 2), ...lookAtDifferences(differences)];
-  return { judged, verdicts: judge(spec, judged), looks };
-}
+const judgeFile = ({ measurement, bytes }: MeasuredFile, spec: Spec, all: readonly Measurement[]) =>
+  judgeAmong(spec, measurement, { bytes, all, wantsStereo: spec.file.channels === 2 });
 
 /** Proofs of files that are delivered together: each against the spec and against the others. */
 export function proofsOf(files: readonly MeasuredFile[], spec: Spec): FileProof[] {
@@ -188,7 +162,7 @@ function mistakeIn({ truncated, damaged }: Sound): string | null {
 function describe(
   { file, bytes, sha256, sound, measurement }: MeasuredFile,
   spec: Spec,
-  { verdicts, looks }: JudgedFile,
+  { verdicts, looks }: Judgement,
   files: readonly MeasuredFile[],
 ): FileProof {
   const usualRate = median(files.map((other) => other.sound.rateHz));

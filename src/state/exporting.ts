@@ -2,9 +2,8 @@ import { create } from 'zustand';
 import { cancelled } from '@/core/base/errors';
 import { safeName } from '@/core/formats/fileNames';
 import { plainFormat, sameFormat, type FileFormat } from '@/core/specs/fileFormat';
-import { differencesOf, lookAtDifferences, lookOver } from '@/core/specs/looks';
+import { judgeAmong } from '@/core/specs/judgeAmong';
 import { filePasses, reportCsv, reportHtml, reportJson, type Report } from '@/core/specs/report';
-import { judge, type Judged } from '@/core/specs/verdicts';
 import type { CheckedFile, ExportItem } from '@/workers/exportJobs';
 import type { ReportProgress } from '@/workers/protocol';
 import { planExport, useExportOptions, type PlannedItem } from './exportPlan';
@@ -162,25 +161,13 @@ function reportOf(
     const { measurement, fileName, bytes, sha256, mistake } = checked[index];
     // Parts are compared with parts: in stereo they measure louder than in mono.
     const alike = checked.filter((_, other) => sameFormat(items[other].format, item.format));
-    const differences = differencesOf(
-      measurement,
-      alike.map((file) => file.measurement),
-    );
-    const judged: Judged = {
-      ...measurement,
-      fileMegabytes: bytes / 1e6,
-      levelSpreadDb: Math.abs(differences.speechDb),
-      roomSpreadDb: Math.abs(differences.roomDb),
-    };
     return {
       fileName,
       part: item.partName ?? '',
       format: item.format,
       bytes,
       sha256,
-      judged,
-      verdicts: judge(spec, judged),
-      looks: [...lookOver(measurement), ...lookAtDifferences(differences)],
+      ...judgeAmong(spec, measurement, { bytes, all: alike.map((file) => file.measurement) }),
       mistake,
     };
   });

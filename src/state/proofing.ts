@@ -1,8 +1,8 @@
 import { create } from 'zustand';
 import { toParolaError } from '@/core/base/errors';
 import { predictBytes } from '@/core/formats/soundFileSize';
-import { differencesOf, lookAtDifferences, lookOver, type Look } from '@/core/specs/looks';
-import { judge, type Judged, type Verdict } from '@/core/specs/verdicts';
+import { judgeAmong, type Judgement } from '@/core/specs/judgeAmong';
+import type { Look } from '@/core/specs/looks';
 import { equalPieces, type Piece } from '@/core/timeline/pieces';
 import { storeSounding } from '@/core/timeline/sounding';
 import { loadTimeline, type Timeline } from '@/core/timeline/timeline';
@@ -71,42 +71,23 @@ export function proofOf(part: PartRecord): PartProof | null {
   return result && sameSound(result.of, soundOf(part)) ? result.proof : null;
 }
 
-export interface PartVerdicts {
-  judged: Judged;
-  verdicts: Verdict[];
-  looks: Look[];
-}
-
 /** A measured part against the project's spec, with what only the whole project can tell. */
-export function judgePart(proof: PartProof, all: readonly PartProof[]): PartVerdicts | null {
+export function judgePart(proof: PartProof, all: readonly PartProof[]): Judgement | null {
   const { project } = useSession.getState();
   if (!project) return null;
   const { measurement, steps } = proof;
-  const differences = differencesOf(
-    measurement,
-    all.map((other) => other.measurement),
-  );
-  const judged: Judged = {
-    ...measurement,
-    fileMegabytes:
-      predictBytes({ format: project.spec.file, rateHz: project.rateHz, frames: measurement.frames }) / 1e6,
-    levelSpreadDb: Math.abs(differences.speechDb),
-    roomSpreadDb: Math.abs(differences.roomDb),
+  const { spec, rateHz } = project;
+  const { looks, ...judgement } = judgeAmong(spec, measurement, {
+    bytes: predictBytes({ format: spec.file, rateHz, frames: measurement.frames }),
+    all: all.map((other) => other.measurement),
+  });
+  if (steps.length === 0) return { ...judgement, looks };
+  const step: Look = {
+    kind: 'step',
+    message: `The wave jumps at ${steps.length === 1 ? 'a join' : `${steps.length} joins`}: it clicks. Give the join a length in the loupe, or move it.`,
+    places: steps,
   };
-  const looks: Look[] = [
-    ...lookOver(measurement),
-    ...(steps.length > 0
-      ? [
-          {
-            kind: 'step' as const,
-            message: `The wave jumps at ${steps.length === 1 ? 'a join' : `${steps.length} joins`}: it clicks. Give the join a length in the loupe, or move it.`,
-            places: steps,
-          },
-        ]
-      : []),
-    ...lookAtDifferences(differences),
-  ];
-  return { judged, verdicts: judge(project.spec, judged), looks };
+  return { ...judgement, looks: [...looks, step] };
 }
 
 /** Measures, one after another, every part whose result is missing or old. A running round is replaced. */

@@ -1,25 +1,43 @@
 import { polyphaseLowPass } from './window';
 
-/** Sum of `taps` frames of history, from `from` on, each times its weight; `taps` a multiple of four. */
-function weighted(
+/** Outputs a whole turn of phases apart have the same weights: so many are made at a time. */
+const together = 4;
+
+/** Sum of `taps` frames of history, from `from` on, each times its weight. */
+function weighted(table: Float64Array, row: number, history: Float64Array, from: number, taps: number) {
+  let sum = 0;
+  for (let tap = 0; tap < taps; tap++) sum += table[row + tap] * history[from + tap];
+  return sum;
+}
+
+/** `together` such sums, `stride` frames of history apart, into `output` at `at` and every `turn` frames on: in the same order, so to the same bit. */
+function weightedTogether(
   table: Float64Array,
   row: number,
-  history: Float32Array,
+  history: Float64Array,
   from: number,
+  stride: number,
   taps: number,
-): number {
-  // Four sums side by side: none has to wait for the one before.
+  output: Float32Array,
+  at: number,
+  turn: number,
+) {
   let s0 = 0;
   let s1 = 0;
   let s2 = 0;
   let s3 = 0;
-  for (let tap = 0; tap < taps; tap += 4) {
-    s0 += table[row + tap] * history[from + tap];
-    s1 += table[row + tap + 1] * history[from + tap + 1];
-    s2 += table[row + tap + 2] * history[from + tap + 2];
-    s3 += table[row + tap + 3] * history[from + tap + 3];
+  for (let tap = 0; tap < taps; tap++) {
+    const weight = table[row + tap];
+    const frame = from + tap;
+    s0 += weight * history[frame];
+    s1 += weight * history[frame + stride];
+    s2 += weight * history[frame + 2 * stride];
+    s3 += weight * history[frame + 3 * stride];
   }
-  return s0 + s1 + (s2 + s3);
+  output[at] = s0;
+  output[at + turn] = s1;
+  output[at + 2 * turn] = s2;
+  output[at + 3 * turn] = s3;
 }
 
 const gcd = (a: number, b: number): number => (b === 0 ? a : gcd(b, a % b));
@@ -36,7 +54,8 @@ export class Resampler {
   private readonly down: number;
   private readonly taps: number;
   private readonly table: Float64Array;
-  private history: Float32Array;
+  /** In 64 bits, so that no sample is converted for each of its weights. */
+  private history: Float64Array;
   private held = 0;
   /** Input frame of history[0]; starts before the signal so that the filter is centred on frame 0. */
   private base: number;
@@ -61,13 +80,12 @@ export class Resampler {
     if (this.up > 4096) throw new RangeError(`No converter from ${fromHz} Hz to ${toHz} Hz`);
     const narrowing = Math.max(1, fromHz / toHz);
     const file = quality === 'file';
-    // A multiple of four: sums go four at a time.
     this.taps = 4 * Math.ceil((file ? 50 : 3.5) * narrowing);
     const lowestNyquist = Math.min(fromHz, toHz) / 2;
     const cutoff = (file ? (0.907 + 1) / 2 : 1) * (lowestNyquist / fromHz);
     this.table = polyphaseLowPass(this.up, this.taps, cutoff, file ? 125 : 55);
     this.base = -(this.taps / 2 - 1);
-    this.history = new Float32Array(this.taps * 4);
+    this.history = new Float64Array(this.taps * 4);
     this.held = this.taps / 2 - 1;
   }
 
@@ -99,7 +117,7 @@ export class Resampler {
 
   private append(input: Float32Array) {
     if (this.held + input.length > this.history.length) {
-      const grown = new Float32Array((this.held + input.length) * 2);
+      const grown = new Float64Array((this.held + input.length) * 2);
       grown.set(this.history.subarray(0, this.held));
       this.history = grown;
     }
@@ -113,11 +131,21 @@ export class Resampler {
     const lastCentre = this.base + this.held - (taps - half);
     const end = Math.min(upTo, Math.floor(((lastCentre + 1) * up - 1) / down) + 1);
     const output = new Float32Array(Math.max(0, end - this.produced));
-    for (let i = 0; i < output.length; i++) {
+    const place = (i: number) => {
       const position = (this.produced + i) * down;
       const centre = Math.floor(position / up);
-      const row = (position - centre * up) * taps;
-      const from = centre - half - this.base;
+      return { row: (position - centre * up) * taps, from: centre - half - this.base };
+    };
+    const turns = together * up;
+    let i = 0;
+    for (; i + turns <= output.length; i += turns) {
+      for (let phase = 0; phase < up; phase++) {
+        const { row, from } = place(i + phase);
+        weightedTogether(table, row, history, from, down, taps, output, i + phase, up);
+      }
+    }
+    for (; i < output.length; i++) {
+      const { row, from } = place(i);
       output[i] = weighted(table, row, history, from, taps);
     }
     this.produced += output.length;

@@ -7,7 +7,16 @@ import type { Verdict } from './verdicts';
 
 /** Something no limit speaks of, and a client refuses or a listener hears all the same. */
 export interface Look {
-  kind: 'clipped' | 'silence' | 'dc' | 'dead-side' | 'inverted' | 'same-sides' | 'step' | 'uneven';
+  kind:
+    | 'clipped'
+    | 'silence'
+    | 'dc'
+    | 'dead-side'
+    | 'inverted'
+    | 'same-sides'
+    | 'step'
+    | 'uneven'
+    | 'uneven-room';
   message: string;
   places: Stretch[];
 }
@@ -17,6 +26,8 @@ const deadSideDb = 40;
 const invertedBelow = -0.5;
 /** A part whose speech is further than this from the median of all stands out; *common practice*. */
 const unevenDb = 3;
+/** The same for the room, which is far softer; *common practice*. */
+const unevenRoomDb = 6;
 
 /** What should be looked at in measured audio. `wantsStereo` is false where the same in both sides is meant. */
 export function lookOver(measurement: Measurement, wantsStereo = false): Look[] {
@@ -128,15 +139,22 @@ export function differencesOf(
   return { speechDb: difference((of) => of.speechDbfs), roomDb: difference((of) => of.noiseFloorDbfs) };
 }
 
-export function lookAtDifferences({ speechDb }: { speechDb: number }): Look[] {
-  if (Math.abs(speechDb) <= unevenDb) return [];
-  return [
-    {
+export function lookAtDifferences({ speechDb, roomDb }: { speechDb: number; roomDb: number }): Look[] {
+  const looks: Look[] = [];
+  const against = (db: number) => `${formatDb(Math.abs(db))} ${db > 0 ? 'louder' : 'softer'}`;
+  if (Math.abs(speechDb) > unevenDb)
+    looks.push({
       kind: 'uneven',
-      message: `Speech is ${formatDb(Math.abs(speechDb))} ${speechDb > 0 ? 'louder' : 'softer'} than in the middle of all parts: a listener reaches for the volume.`,
+      message: `Speech is ${against(speechDb)} than in the middle of all parts: a listener reaches for the volume.`,
       places: [],
-    },
-  ];
+    });
+  if (Math.abs(roomDb) > unevenRoomDb)
+    looks.push({
+      kind: 'uneven-room',
+      message: `The room is ${against(roomDb)} than in the middle of all parts: it is heard where one part follows another.`,
+      places: [],
+    });
+  return looks;
 }
 
 /** “00:12.300, 00:41.020 and 3 more”. */

@@ -1,10 +1,11 @@
 import { readFileSync } from 'node:fs';
-import { Meter } from '../loudness/measure';
+import { Meter, type Measurement } from '../loudness/measure';
 import { add, concat, noise } from '../testing/signals';
 import type { Output } from '../timeline/output';
 import { builtInSpecs, findSpec } from './builtIn';
 import { describeLevel } from './fixText';
 import { defaultFixOptions, planLevels, takenOffsets, type LevelPlan } from './levelPlan';
+import { judgeAmong } from './judgeAmong';
 import { differencesOf, lookOver, namePlaces, placesOf } from './looks';
 import { bitRateThatFits } from './mailLimit';
 import { reportCsv, reportHtml, reportJson, type Report } from './report';
@@ -178,6 +179,17 @@ describe('what is looked at beside limits', () => {
     const [look] = lookOver(measured(...sides(voice(-20, -65))), true);
     expect(look.kind).toBe(kind);
     expect(look.message).toMatch(message);
+  });
+
+  test('a part that stands out among the others is told of: its voice, its room', () => {
+    const all = [voice(-20, -65), voice(-20, -65), voice(-24, -57)].map((audio) => measured(audio));
+    const looksOf = (measurement: Measurement) =>
+      judgeAmong(specOf('Dry voice'), measurement, { bytes: 0, all }).looks.map(({ message }) => message);
+    expect(looksOf(all[0])).toEqual([]);
+    expect(looksOf(all[2])).toEqual([
+      expect.stringMatching(/^Speech is [34]\.\d dB softer than in the middle of all parts/) as string,
+      expect.stringMatching(/^The room is [78]\.\d dB louder than in the middle of all parts/) as string,
+    ]);
   });
 
   test('two voices on two sides are nothing to look at', () => {

@@ -5,17 +5,17 @@ import { useRouter } from 'next/navigation';
 import { formatTime } from '@/core/base/units';
 import type { Measurement } from '@/core/loudness/measure';
 import type { Stretch } from '@/core/loudness/places';
+import type { Judgement } from '@/core/specs/judgeAmong';
 import { fixOfLook, fixOfMeasure, type FixKind } from '@/core/specs/fixText';
 import { placesOf } from '@/core/specs/looks';
 import { measureLabels } from '@/core/specs/measures';
 import { applyFixes, type FixPlan } from '@/state/fixing';
 import { select, setCaret, usePart } from '@/state/part';
-import type { PartVerdicts } from '@/state/proofing';
 import { useSession, type PartRecord } from '@/state/session';
 
 interface Props {
   part: PartRecord;
-  judged: PartVerdicts;
+  judged: Judgement;
   measurement: Measurement;
   plan: FixPlan | null;
 }

@@ -1,9 +1,10 @@
 'use client';
 import Box from '@mui/material/Box';
+import type { Judgement } from '@/core/specs/judgeAmong';
 import { measureLabels, measures, type Measure } from '@/core/specs/measures';
 import type { Spec } from '@/core/specs/spec';
 import { formatMeasure, valueFor } from '@/core/specs/verdicts';
-import type { PartProof, PartVerdicts } from '@/state/proofing';
+import type { PartProof } from '@/state/proofing';
 
 /** Everything that was measured of the open part, limited or not. */
 export function FigureList({
@@ -11,7 +12,7 @@ export function FigureList({
   spec,
   proof,
 }: {
-  judged: PartVerdicts;
+  judged: Judgement;
   spec: Spec;
   proof: PartProof;
 }) {

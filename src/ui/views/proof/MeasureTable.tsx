@@ -6,19 +6,20 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { formatDb, formatTime } from '@/core/base/units';
+import type { Judgement } from '@/core/specs/judgeAmong';
 import { measureLabels, type Measure } from '@/core/specs/measures';
 import type { Limit, Spec } from '@/core/specs/spec';
 import { describeLimit, passes, valueFor } from '@/core/specs/verdicts';
 import { selectPart } from '@/state/projectActions';
 import { usePart } from '@/state/part';
-import type { PartProof, PartVerdicts } from '@/state/proofing';
+import type { PartProof } from '@/state/proofing';
 import type { PartRecord } from '@/state/session';
 
 export interface ProofRow {
   part: PartRecord;
   number: number;
   proof: PartProof | null;
-  judged: PartVerdicts | null;
+  judged: Judgement | null;
 }
 
 interface Props {

@@ -8,6 +8,7 @@ import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
 import { formatDb } from '@/core/base/units';
+import type { Judgement } from '@/core/specs/judgeAmong';
 import { describeOutput } from '@/core/specs/fixText';
 import { measureLabels } from '@/core/specs/measures';
 import { formatMeasure, valueFor } from '@/core/specs/verdicts';
@@ -21,7 +22,7 @@ import {
   useFixing,
 } from '@/state/fixing';
 import { usePart } from '@/state/part';
-import { measureSpectrum, useProofing, type PartProof, type PartVerdicts } from '@/state/proofing';
+import { measureSpectrum, useProofing, type PartProof } from '@/state/proofing';
 import { useSession, type PartRecord } from '@/state/session';
 import { FaultList } from './FaultList';
 import { FigureList } from './FigureList';
@@ -40,7 +41,7 @@ interface Props {
   part: PartRecord;
   number: number;
   proof: PartProof;
-  judged: PartVerdicts;
+  judged: Judgement;
 }
 
 /** The open part: its level over time, what is wrong with it, and what mends that. */
@@ -147,7 +148,7 @@ function Prediction({ plan }: { plan: ReturnType<typeof planOf> }) {
 }
 
 /** Whether the last fix kept what it had promised. */
-function Kept({ part, judged }: { part: PartRecord; judged: PartVerdicts }) {
+function Kept({ part, judged }: { part: PartRecord; judged: Judgement }) {
   const promise = promiseOf(part);
   if (!promise) return null;
   const worst = (['integratedLufs', 'rmsDbfs', 'truePeakDbtp', 'samplePeakDbfs'] as const).reduce(

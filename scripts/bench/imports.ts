@@ -1,0 +1,48 @@
+import { execFileSync } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { goTo, openApp } from '../../e2e/support/app';
+import { startServer } from '../../e2e/support/server';
+import { createEmptyProject } from './plant';
+import { usedBy } from './processes';
+import type { Row } from './row';
+
+/** A little less comes out of ffmpeg, which leaves out a gap at every turn. */
+const twoHours = 7200;
+
+/** The demo's reading over and over, as a client's file at another rate might be. */
+function makeTwoHours(): string {
+  const file = '.cache/bench-two-hours.wav';
+  const reading = ['-stream_loop', '-1', '-i', 'public/demo/stair.mp3'];
+  const form = ['-t', String(twoHours), '-ac', '2', '-ar', '44100'];
+  if (!existsSync(file)) execFileSync('ffmpeg', ['-v', 'error', '-y', ...reading, ...form, file]);
+  return file;
+}
+
+export async function benchImports(): Promise<Row[]> {
+  const file = makeTwoHours();
+  const server = await startServer();
+  const app = await openApp();
+  const { page, profile } = app;
+  try {
+    page.context().setDefaultTimeout(60_000);
+    await createEmptyProject(app, 'Bench');
+    await goTo(page, 'Booth');
+    await page.keyboard.press('Shift+I');
+    await page.getByLabel('Sound files').setInputFiles(file);
+    await page.getByText(/ stereo · 1:59:\d\d/).waitFor();
+    const { seconds, peakMb, beforeMb } = await usedBy(profile, async () => {
+      await page.getByRole('button', { name: 'Import 1 file' }).click();
+      await page.getByRole('dialog').waitFor({ state: 'detached', timeout: 900_000 });
+    });
+    return [
+      [
+        'Importing two hours of 16-bit stereo at 44.1 kHz as mono at 48 kHz',
+        `${seconds.toFixed(1)} s, ${Math.round(twoHours / seconds)}× real time; ${Math.round(peakMb)} MB at most, ${Math.round(beforeMb)} MB before`,
+        'constant memory',
+      ],
+    ];
+  } finally {
+    await app.close();
+    server.kill();
+  }
+}
