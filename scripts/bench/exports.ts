@@ -84,7 +84,7 @@ export async function benchExports(): Promise<Row[]> {
     ]);
     const long = await round(hours(1, 10_800), (app, folder) => exportAs(app, 'WAV · 24-bit', folder));
     rows.push([
-      'Memory of the page and its workers while three hours are exported',
+      'Private memory of the page and its workers while three hours are exported',
       `${Math.round(long.peakMb)} MB at most, ${Math.round(long.beforeMb)} MB before`,
       'under 500 MB',
     ]);

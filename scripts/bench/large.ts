@@ -1,10 +1,9 @@
-import { execFileSync } from 'node:child_process';
-import { readFileSync } from 'node:fs';
 import type { Page } from 'playwright-core';
 import { openApp } from '../../e2e/support/app';
 import { startServer } from '../../e2e/support/server';
 import { scrollTrace } from './browser';
 import { createEmptyProject, plantParts } from './plant';
+import { tabMegabytes } from './processes';
 import { median, type Row } from './row';
 
 const hours = 3;
@@ -55,20 +54,8 @@ async function editTimes(page: Page): Promise<{ drawn: number; stored: number }>
   return { drawn: median(drawn), stored: median(stored) };
 }
 
-/** What the tab's process holds by itself, workers and caches included, as Linux counts it. */
-function processMegabytes(profile: string): number {
-  const pids = execFileSync('pgrep', ['-f', `type=renderer.*${profile}`], { encoding: 'utf8' })
-    .trim()
-    .split('\n');
-  const sizes = pids.map((pid) => {
-    const rollup = readFileSync(`/proc/${pid}/smaps_rollup`, 'utf8');
-    return Number(/^Private_Dirty:\s+(\d+)/m.exec(rollup)?.[1] ?? 0) / 1000;
-  });
-  return Math.max(...sizes);
-}
-
 /** Memory of the tab with its workers, after the browser has cleaned up. */
-const tabMegabytes = (page: Page) =>
+const countedMegabytes = (page: Page) =>
   page.evaluate(async () => {
     const measured = await (
       performance as unknown as { measureUserAgentSpecificMemory(): Promise<{ bytes: number }> }
@@ -110,7 +97,7 @@ export async function benchLarge(): Promise<Row[]> {
       ['The same, key to “Saved”', `${stored.toFixed(0)} ms`, 'under 500 ms'],
       [
         'Memory of the tab and its workers, project of 30 parts and 20 hours open',
-        `${(await tabMegabytes(page)).toFixed(0)} MB counted by the browser, ${processMegabytes(app.profile).toFixed(0)} MB private to its process`,
+        `${(await countedMegabytes(page)).toFixed(0)} MB counted by the browser, ${tabMegabytes(app.profile).toFixed(0)} MB private to its process`,
         'under 400 MB',
       ],
     );

@@ -31,13 +31,18 @@ function renderers(profile: string): number[] {
     });
 }
 
-const megabytes = (pid: number) => {
+/** What a process holds by itself, workers and caches included; pages it shares with others do not count. */
+function privateMegabytes(pid: number): number {
   try {
-    return Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1000;
+    const rollup = readFileSync(`/proc/${pid}/smaps_rollup`, 'utf8');
+    return Number(/^Private_Dirty:\s+(\d+)/m.exec(rollup)?.[1] ?? 0) / 1000;
   } catch {
     return 0;
   }
-};
+}
+
+/** The same of the page of a browser and its workers. */
+export const tabMegabytes = (profile: string) => Math.max(...renderers(profile).map(privateMegabytes));
 
 /** Processor seconds of those processes so far. */
 const cpuSeconds = (pids: number[]) =>
@@ -53,7 +58,7 @@ const cpuSeconds = (pids: number[]) =>
 export interface Used {
   seconds: number;
   cpu: number;
-  /** Most memory of the page with its workers, and what it had before, MB. */
+  /** Most private memory of the page with its workers, and what it had before, MB. */
   peakMb: number;
   beforeMb: number;
 }
@@ -61,10 +66,9 @@ export interface Used {
 /** What the page of a browser and its workers take while `work` is done. */
 export async function usedBy<T>(profile: string, work: () => Promise<T>): Promise<Used & { result: T }> {
   const pids = renderers(profile);
-  const memory = () => Math.max(...pids.map(megabytes));
-  const beforeMb = memory();
+  const beforeMb = tabMegabytes(profile);
   let peakMb = beforeMb;
-  const timer = setInterval(() => (peakMb = Math.max(peakMb, memory())), pollMs);
+  const timer = setInterval(() => (peakMb = Math.max(peakMb, tabMegabytes(profile))), pollMs);
   const cpuBefore = cpuSeconds(pids);
   const started = Date.now();
   try {

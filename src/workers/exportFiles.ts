@@ -2,8 +2,16 @@ import { ZipWriter } from '@zip.js/zip.js';
 import { createSHA256 } from 'hash-wasm';
 import { cancelled } from '@/core/base/errors';
 import { readSound } from '@/core/formats/readSound';
-import { fileFrames, writeSoundFile, type SoundFileSettings } from '@/core/formats/soundFile';
-import { Meter, type Measurement } from '@/core/loudness/measure';
+import { digestOfRead } from '@/core/formats/pcmDigest';
+import {
+  fileFrames,
+  wavFormat,
+  writeSoundFile,
+  type SoundFileSettings,
+  type WrittenSound,
+} from '@/core/formats/soundFile';
+import { isLossless } from '@/core/specs/fileFormat';
+import { Meter } from '@/core/loudness/measure';
 import { PartRenderer } from '@/core/timeline/output';
 import { loadSounding } from '@/core/timeline/sounding';
 import { BlockReader } from '@/storage/blockReader';
@@ -47,9 +55,7 @@ export async function writeFile(
   try {
     const written = await writeSoundFile(watched(), settings, target, encoders);
     const file = await target.close();
-    const read = await readBack(file, format.container, fileFrames(settings), (done) =>
-      say(writingShare + done * readingShare),
-    );
+    const read = await readBack(file, settings, (done) => say(writingShare + done * readingShare));
     const sha256 = await checksum(file, (done) =>
       say(writingShare + readingShare + done * (1 - writingShare - readingShare)),
     );
@@ -58,9 +64,9 @@ export async function writeFile(
       fileName,
       bytes: file.size,
       sha256,
-      measurement: read,
+      measurement: read.measurement,
       before: written.measurement,
-      mistake: mistakeIn(read, written.measurement, settings),
+      mistake: mistakeIn(read, written, settings),
     };
   } catch (error) {
     await target.discard();
@@ -74,41 +80,39 @@ export async function writeFile(
  */
 async function readBack(
   file: File,
-  container: string,
-  frames: number,
+  settings: SoundFileSettings,
   say: (done: number) => void,
-): Promise<Measurement> {
+): Promise<WrittenSound> {
+  const { format } = settings;
+  const expected = fileFrames(settings);
+  const digest = isLossless(format.container) ? await digestOfRead(wavFormat(format)) : null;
   let meter: Meter | null = null;
-  let done = 0;
+  let frames = 0;
   const start = (sound: { rateHz: number; channels: number }) => {
     meter = new Meter(sound.rateHz, sound.channels);
   };
   const audio =
-    container === 'wav' || container === 'opus'
-      ? decodeByBrowser(new File([file], `file.${container}`), start)
+    format.container === 'wav' || format.container === 'opus'
+      ? decodeByBrowser(new File([file], `file.${format.container}`), start)
       : readSound(new BlobBytes(file), start);
   for await (const chunk of audio) {
     (meter as Meter | null)?.process(chunk);
-    done += chunk[0].length;
-    say(Math.min(1, done / Math.max(1, frames)));
+    if (chunk.length === format.channels) digest?.process(chunk);
+    frames += chunk[0].length;
+    say(Math.min(1, frames / Math.max(1, expected)));
   }
-  return ((meter as Meter | null) ?? new Meter(48_000, 1)).finish();
+  const measurement = ((meter as Meter | null) ?? new Meter(format.rateHz, format.channels)).finish();
+  return { frames, measurement, digest: digest?.digest() ?? null };
 }
 
-/** Rounding to 16 bits, with dither, moves a peak or a level by far less than this. */
-const roundingDb = 0.02;
-
-function mistakeIn(read: Measurement, written: Measurement, settings: SoundFileSettings): string | null {
-  const { format } = settings;
-  const frames = fileFrames(settings);
-  if (format.container !== 'opus' && read.frames !== frames)
-    return `The file reads back with ${read.frames} frames instead of ${frames}.`;
-  if (read.rateHz !== format.rateHz || read.channels !== format.channels)
-    return `The file reads back with ${read.channels} channels at ${read.rateHz} Hz.`;
-  const lossless = format.container !== 'mp3' && format.container !== 'opus';
-  const apart = Math.abs(read.rmsDbfs - written.rmsDbfs);
-  if (lossless && written.rmsDbfs > -70 && apart > roundingDb)
-    return `The file reads back ${apart.toFixed(2)} dB from what was written.`;
+function mistakeIn(read: WrittenSound, written: WrittenSound, { format }: SoundFileSettings): string | null {
+  const { rateHz, channels } = read.measurement;
+  if (rateHz !== format.rateHz || channels !== format.channels)
+    return `The file reads back with ${channels} channels at ${rateHz} Hz.`;
+  if (format.container !== 'opus' && read.frames !== written.frames)
+    return `The file reads back with ${read.frames} frames instead of ${written.frames}.`;
+  if (read.digest !== written.digest)
+    return 'The file does not read back sample by sample as it was written.';
   return null;
 }
 

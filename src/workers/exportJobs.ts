@@ -41,7 +41,7 @@ export interface CheckedFile extends WrittenFile {
   measurement: Measurement;
   /** What was given to the encoder, for what coding has changed. */
   before: Measurement;
-  /** Null when it reads back as it was written: its length, and every sample where the coding is lossless and undithered. */
+  /** Null when it reads back as it was written: its length, and every sample where the coding is lossless. */
   mistake: string | null;
 }
 

@@ -116,7 +116,7 @@ export async function* decodeFlac(
       position += hole;
     }
     checksum?.update(littleEndian(frame.samples, info.bits));
-    yield frame.samples.map((samples) => Float32Array.from(samples, (sample) => sample * scale));
+    yield frame.samples.map((samples) => scaled(samples, scale));
     position += frame.samples[0].length;
     at += frame.bytes;
   }
@@ -138,6 +138,13 @@ function tryFrame(buffer: Uint8Array, at: number, info: StreamInfo): FlacFrame |
   }
 }
 
+/** A loop, since a mapping copy takes ten times as long. */
+function scaled(samples: Int32Array, scale: number): Float32Array<ArrayBuffer> {
+  const result = new Float32Array(samples.length);
+  for (let i = 0; i < result.length; i++) result[i] = samples[i] * scale;
+  return result;
+}
+
 function* silentFrames(channels: number, frames: number) {
   for (let left = frames; left > 0; left -= 65_536)
     yield Array.from({ length: channels }, () => new Float32Array(Math.min(left, 65_536)));
@@ -149,8 +156,12 @@ function littleEndian(samples: readonly Int32Array[], bits: number): Uint8Array 
   const channels = samples.length;
   const bytes = new Uint8Array(samples[0].length * channels * width);
   samples.forEach((values, channel) => {
-    for (let i = 0, at = channel * width; i < values.length; i++, at += channels * width)
-      for (let byte = 0; byte < width; byte++) bytes[at + byte] = (values[i] >> (8 * byte)) & 0xff;
+    for (let i = 0, at = channel * width; i < values.length; i++, at += channels * width) {
+      // An array of bytes keeps the lowest eight bits.
+      bytes[at] = values[i];
+      if (width > 1) bytes[at + 1] = values[i] >> 8;
+      if (width > 2) bytes[at + 2] = values[i] >> 16;
+    }
   });
   return bytes;
 }

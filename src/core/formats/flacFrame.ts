@@ -1,3 +1,5 @@
+import { viewOf } from './bytes';
+
 /** One FLAC frame (RFC 9639, chapter 9): header, subframes, prediction. Kernels trust their buffer; what does not fit throws FlacDamage. */
 
 /** The bytes are no frame, or a damaged one. Never leaves the decoder. */
@@ -27,14 +29,22 @@ const blockSizes = [0, 192, 576, 1152, 2304, 4608, 0, 0, 256, 512, 1024, 2048, 4
 const sampleSizes = [0, 8, 12, 0, 16, 20, 24, 32];
 const fixedCoefficients = [[], [1], [2, -1], [3, -3, 1], [4, -6, 4, -1]];
 
+/** Fewer bits than a 32-bit word that begins at any bit of a byte holds. */
+const wordBits = 25;
+
 class BitReader {
   private at: number;
+  private readonly view: DataView;
+  /** A whole word can be read from bytes up to here. */
+  private readonly lastWord: number;
 
   constructor(
     private readonly bytes: Uint8Array,
     firstByte: number,
   ) {
     this.at = firstByte * 8;
+    this.view = viewOf(bytes);
+    this.lastWord = bytes.length - 4;
   }
 
   get bytePosition() {
@@ -47,6 +57,14 @@ class BitReader {
 
   /** At most 32 bits, unsigned. */
   unsigned(count: number): number {
+    const byte = this.at >>> 3;
+    if (count > wordBits || count === 0 || byte > this.lastWord) return this.unsignedByBytes(count);
+    const word = this.view.getUint32(byte) << (this.at & 7);
+    this.at += count;
+    return word >>> (32 - count);
+  }
+
+  private unsignedByBytes(count: number): number {
     let value = 0;
     let left = count;
     while (left > 0) {
@@ -81,6 +99,24 @@ class BitReader {
       }
       zeros += 8 - offset;
       this.at += 8 - offset;
+    }
+  }
+
+  /** Rice codes with this parameter into `samples[from..to)`: nearly all of a file. */
+  rice(samples: Int32Array, from: number, to: number, parameter: number): void {
+    for (let i = from; i < to; i++) {
+      const byte = this.at >>> 3;
+      const word = byte <= this.lastWord ? this.view.getUint32(byte) << (this.at & 7) : 0;
+      const zeros = Math.clz32(word);
+      if (zeros + 1 + parameter <= wordBits) {
+        const low = parameter === 0 ? 0 : (word << (zeros + 1)) >>> (32 - parameter);
+        const folded = (zeros << parameter) | low;
+        samples[i] = (folded >>> 1) ^ -(folded & 1);
+        this.at += zeros + 1 + parameter;
+      } else {
+        const folded = this.unary() * 2 ** parameter + (parameter === 0 ? 0 : this.unsigned(parameter));
+        samples[i] = folded % 2 === 0 ? folded / 2 : -(folded + 1) / 2;
+      }
     }
   }
 }
@@ -211,13 +247,13 @@ function decodePredicted(
   if (order > samples.length) throw new FlacDamage('a predictor longer than the block');
   for (let i = 0; i < order; i++) samples[i] = reader.signed(bits);
   let coefficients: readonly number[] = fixedCoefficients[order];
-  let divisor = 1;
+  let scale = 1;
   if (kind === 'linear') {
     const precision = reader.unsigned(4) + 1;
     const shift = reader.signed(5);
     if (precision === 16 || shift < 0) throw new FlacDamage('a reserved predictor');
     coefficients = Array.from({ length: order }, () => reader.signed(precision));
-    divisor = 2 ** shift;
+    scale = 2 ** -shift;
   }
   readResidual(reader, samples, order);
   // Products of 24-bit samples and 15-bit coefficients pass 32 bits; doubles hold them exactly.
@@ -225,7 +261,7 @@ function decodePredicted(
   for (let i = order; i < samples.length; i++) {
     let sum = 0;
     for (let k = 0; k < order; k++) sum += taps[k] * samples[i - 1 - k];
-    samples[i] += divisor === 1 ? sum : Math.floor(sum / divisor);
+    samples[i] += Math.floor(sum * scale);
   }
 }
 
@@ -248,9 +284,6 @@ function readResidual(reader: BitReader, samples: Int32Array, order: number) {
       for (let i = first; i < end; i++) samples[i] = width === 0 ? 0 : reader.signed(width);
       continue;
     }
-    for (let i = first; i < end; i++) {
-      const folded = reader.unary() * 2 ** parameter + (parameter === 0 ? 0 : reader.unsigned(parameter));
-      samples[i] = folded % 2 === 0 ? folded / 2 : -(folded + 1) / 2;
-    }
+    reader.rice(samples, first, end, parameter);
   }
 }

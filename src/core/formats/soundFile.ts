@@ -9,7 +9,8 @@ import type { FileMark } from './fileMarks';
 import { id3Tag, type Chapter, type Cover, type SoundTags } from './id3';
 import { Mp3FrameCounter, infoFrame, infoFrameBytes } from './mp3Info';
 import { wavMarkChunks } from './wavMarks';
-import { WavEncoder, wavHeader, type WavFormat } from './wavWriter';
+import { PcmDigest } from './pcmDigest';
+import { wavHeader, type WavFormat } from './wavWriter';
 
 /** An MP3 encoder for one file: MPEG-1 Layer III. */
 export interface Mp3Encoder {
@@ -54,6 +55,8 @@ export interface WrittenSound {
   frames: number;
   /** Of what was given to the encoder, at the file's rate. */
   measurement: Measurement;
+  /** Of all samples, as `PcmDigest` makes it; null where the coding is lossy. */
+  digest: string | null;
 }
 
 /** The length after conversion to the file's rate. */
@@ -90,30 +93,37 @@ export async function writeSoundFile(
       yield audio;
     }
   }
-  switch (format.container) {
-    case 'wav':
-      await writeWav(measured(), settings, target);
-      break;
-    case 'aiff':
-      await writeAiff(measured(), settings, target);
-      break;
-    case 'mp3':
-      await writeMp3(measured(), settings, target, encoders.createMp3);
-      break;
-    case 'flac':
-      if (!encoders.writeFlac) throw new RangeError('There is no FLAC encoder here');
-      await encoders.writeFlac(flacStream(measured(), format), target);
-      break;
-    case 'opus':
-      if (!encoders.writeOpus) throw new RangeError('There is no Opus encoder here');
-      await encoders.writeOpus(measured(), format, target);
-      break;
-  }
+  const digest = await writeCoded(measured(), settings, target, encoders);
   const measurement = meter.finish();
   const expected = fileFrames(settings);
   if (frames !== expected) throw new Error(`The header says ${expected} frames, ${frames} were written`);
   if (format.container === 'wav' && settings.broadcast) await patchLoudness(settings, measurement, target);
-  return { frames, measurement };
+  return { frames, measurement, digest };
+}
+
+/** Resolves with the checksum of the samples; null where the coding is lossy. */
+async function writeCoded(
+  audio: AsyncIterable<Planar>,
+  settings: SoundFileSettings,
+  target: ByteTarget,
+  encoders: Encoders,
+): Promise<string | null> {
+  const { format } = settings;
+  switch (format.container) {
+    case 'wav':
+      return writeWav(audio, settings, target);
+    case 'aiff':
+      return writeAiff(audio, settings, target);
+    case 'flac':
+      return writeFlac(audio, format, target, encoders);
+    case 'mp3':
+      await writeMp3(audio, settings, target, encoders.createMp3);
+      return null;
+    case 'opus':
+      if (!encoders.writeOpus) throw new RangeError('There is no Opus encoder here');
+      await encoders.writeOpus(audio, format, target);
+      return null;
+  }
 }
 
 async function* resampled(chunks: AsyncIterable<Planar>, { rateHz, format }: SoundFileSettings) {
@@ -130,15 +140,20 @@ export const wavFormat = ({ encoding, rateHz, channels, dither }: FileFormat): W
   dither: dither && encoding === 'pcm16' ? 'tpdf' : 'none',
 });
 
-async function writeWav(chunks: AsyncIterable<Planar>, settings: SoundFileSettings, target: ByteTarget) {
+async function writeWav(
+  chunks: AsyncIterable<Planar>,
+  settings: SoundFileSettings,
+  target: ByteTarget,
+): Promise<string> {
   const format = wavFormat(settings.format);
   const marks = settings.format.marks ? wavMarkChunks(fileMarks(settings)) : new Uint8Array(0);
   const bext = settings.broadcast && bextChunk(settings.broadcast);
   await target.write(wavHeader(format, fileFrames(settings), bext, marks.length));
-  const encoder = new WavEncoder(format);
-  for await (const audio of chunks) await target.write(encoder.process(audio));
-  await target.write(encoder.finish());
+  const pcm = await PcmDigest.of(format);
+  for await (const audio of chunks) await target.write(pcm.process(audio));
+  await target.write(pcm.pad());
   await target.write(marks);
+  return pcm.digest();
 }
 
 /** `bext` stands right after the form's header, or after the `ds64` of a large file. */
@@ -155,36 +170,43 @@ async function patchLoudness(settings: SoundFileSettings, measured: Measurement,
   await target.patch(bextAt + offset, bytes);
 }
 
-async function writeAiff(chunks: AsyncIterable<Planar>, settings: SoundFileSettings, target: ByteTarget) {
+async function writeAiff(
+  chunks: AsyncIterable<Planar>,
+  settings: SoundFileSettings,
+  target: ByteTarget,
+): Promise<string> {
   const format = wavFormat(settings.format);
-  const width = format.encoding === 'pcm16' ? 2 : 3;
-  await target.write(
-    aiffHeader(
-      { rateHz: format.rateHz, channels: format.channels, bytesPerSample: width },
-      fileFrames(settings),
-    ),
-  );
-  const encoder = new WavEncoder(format);
+  const { rateHz, channels } = format;
+  const bytesPerSample = pcmBytes(format);
+  await target.write(aiffHeader({ rateHz, channels, bytesPerSample }, fileFrames(settings)));
+  const pcm = await PcmDigest.of(format);
   for await (const audio of chunks) {
-    const bytes = encoder.process(audio);
-    swapBytes(bytes, width);
+    const bytes = pcm.process(audio);
+    swapBytes(bytes, bytesPerSample);
     await target.write(bytes);
   }
-  await target.write(encoder.finish());
+  await target.write(pcm.pad());
+  return pcm.digest();
 }
 
-function flacStream(chunks: AsyncIterable<Planar>, format: FileFormat): PcmStream {
-  const encoder = new WavEncoder(wavFormat(format));
+async function writeFlac(
+  chunks: AsyncIterable<Planar>,
+  fileFormat: FileFormat,
+  target: ByteTarget,
+  encoders: Encoders,
+): Promise<string> {
+  if (!encoders.writeFlac) throw new RangeError('There is no FLAC encoder here');
+  const format = wavFormat(fileFormat);
+  const { rateHz, channels } = format;
+  const pcm = await PcmDigest.of(format);
   async function* bytes() {
-    for await (const audio of chunks) yield encoder.process(audio);
+    for await (const audio of chunks) yield pcm.process(audio);
   }
-  return {
-    bytes: bytes(),
-    bytesPerSample: format.encoding === 'pcm16' ? 2 : 3,
-    rateHz: format.rateHz,
-    channels: format.channels,
-  };
+  await encoders.writeFlac({ bytes: bytes(), bytesPerSample: pcmBytes(format), rateHz, channels }, target);
+  return pcm.digest();
 }
+
+const pcmBytes = ({ encoding }: WavFormat) => (encoding === 'pcm16' ? 2 : 3);
 
 /** Marks become chapters: each lasts until the next one. */
 function chaptersOf(settings: SoundFileSettings): Chapter[] {
