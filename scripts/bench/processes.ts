@@ -16,20 +16,26 @@ export function cpuOf(command: string, ...args: string[]): number {
     .reduce((sum, part) => sum + Number(part), 0);
 }
 
-/** The renderer processes of a browser profile: the page and its workers. */
-function renderers(profile: string): number[] {
-  return readdirSync('/proc')
+const processIds = () =>
+  readdirSync('/proc')
     .filter((entry) => /^\d+$/.test(entry))
-    .map(Number)
-    .filter((pid) => {
-      try {
-        const command = readFileSync(`/proc/${pid}/cmdline`, 'utf8');
-        return command.includes('--type=renderer') && command.includes(profile);
-      } catch {
-        return false;
-      }
-    });
+    .map(Number);
+
+/** Empty when the process is gone. */
+function commandOf(pid: number): string {
+  try {
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8');
+  } catch {
+    return '';
+  }
 }
+
+/** The renderer processes of a browser profile: the page and its workers. */
+const renderers = (profile: string) =>
+  processIds().filter((pid) => {
+    const command = commandOf(pid);
+    return command.includes('--type=renderer') && command.includes(profile);
+  });
 
 /** What a process holds by itself, workers and caches included; pages it shares with others do not count. */
 function privateMegabytes(pid: number): number {
@@ -44,16 +50,32 @@ function privateMegabytes(pid: number): number {
 /** The same of the page of a browser and its workers. */
 export const tabMegabytes = (profile: string) => Math.max(...renderers(profile).map(privateMegabytes));
 
-/** Processor seconds of those processes so far. */
-const cpuSeconds = (pids: number[]) =>
-  pids.reduce((sum, pid) => {
-    try {
-      const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ')[1].split(' ');
-      return sum + (Number(fields[11]) + Number(fields[12])) / 100;
-    } catch {
-      return sum;
-    }
-  }, 0);
+/** A process with its parent and the processor seconds it has used; null when it is gone. */
+function statOf(pid: number): { pid: number; parent: number; cpu: number } | null {
+  try {
+    const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ')[1].split(' ');
+    return { pid, parent: Number(fields[1]), cpu: (Number(fields[11]) + Number(fields[12])) / 100 };
+  } catch {
+    return null;
+  }
+}
+
+/** Processor seconds of a browser so far: the page, its workers, and what reads and writes for them. */
+function cpuSeconds(profile: string): number {
+  const all = processIds().flatMap((pid) => statOf(pid) ?? []);
+  const [main] = renderers(profile);
+  // Up to the browser itself, whose parent is no browser any more.
+  const isBrowser = (pid: number) => /chrom/.test(commandOf(pid));
+  let root = main;
+  for (let parent = statOf(root)?.parent; parent && isBrowser(parent); parent = statOf(root)?.parent)
+    root = parent;
+  const within = new Set([root]);
+  for (let size = 0; size < within.size;) {
+    size = within.size;
+    for (const { pid, parent } of all) if (within.has(parent)) within.add(pid);
+  }
+  return all.reduce((sum, { pid, cpu }) => sum + (within.has(pid) ? cpu : 0), 0);
+}
 
 export interface Used {
   seconds: number;
@@ -63,18 +85,17 @@ export interface Used {
   beforeMb: number;
 }
 
-/** What the page of a browser and its workers take while `work` is done. */
+/** What a browser takes while `work` is done: time, processor time of all its processes, memory of the page. */
 export async function usedBy<T>(profile: string, work: () => Promise<T>): Promise<Used & { result: T }> {
-  const pids = renderers(profile);
   const beforeMb = tabMegabytes(profile);
   let peakMb = beforeMb;
   const timer = setInterval(() => (peakMb = Math.max(peakMb, tabMegabytes(profile))), pollMs);
-  const cpuBefore = cpuSeconds(pids);
+  const cpuBefore = cpuSeconds(profile);
   const started = Date.now();
   try {
     const result = await work();
     const seconds = (Date.now() - started) / 1000;
-    return { result, seconds, cpu: cpuSeconds(pids) - cpuBefore, peakMb, beforeMb };
+    return { result, seconds, cpu: cpuSeconds(profile) - cpuBefore, peakMb, beforeMb };
   } finally {
     clearInterval(timer);
   }
