@@ -66,8 +66,10 @@ async function main() {
   const whole = measured.filter((result): result is MeasuredFile => !isError(result));
   const proofs = proofsOf(whole, spec);
   const results = measured.map((result) => (isError(result) ? result : proofs[whole.indexOf(result)]));
-  if (report && write)
+  if (report && write) {
     writeFileSync(report, write(reportOf(path.basename(path.resolve(names[0])), whole, spec)));
+    for (const { file } of results.filter(isError)) console.error(`Not in the report: ${file}`);
+  }
   if (json) console.log(JSON.stringify(results, null, 2));
   else results.forEach(print);
   if (results.some(isError)) process.exitCode = 2;

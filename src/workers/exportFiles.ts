@@ -11,7 +11,7 @@ import {
   type WrittenSound,
 } from '@/core/formats/soundFile';
 import { isLossless } from '@/core/specs/fileFormat';
-import { Meter } from '@/core/loudness/measure';
+import { Meter, type Measurement } from '@/core/loudness/measure';
 import { PartRenderer } from '@/core/timeline/output';
 import { loadSounding } from '@/core/timeline/sounding';
 import { BlockReader } from '@/storage/blockReader';
@@ -65,7 +65,6 @@ export async function writeFile(
       bytes: file.size,
       sha256,
       measurement: read.measurement,
-      before: written.measurement,
       mistake: mistakeIn(read, written, settings),
     };
   } catch (error) {
@@ -73,6 +72,8 @@ export async function writeFile(
     throw error;
   }
 }
+
+type ReadSound = WrittenSound & { measurement: Measurement };
 
 /**
  * Measures a written file through a decoder that has nothing to do with how it was written: MP3 and FLAC by libraries and code of their own, WAV and Opus by the
@@ -82,7 +83,7 @@ async function readBack(
   file: File,
   settings: SoundFileSettings,
   say: (done: number) => void,
-): Promise<WrittenSound> {
+): Promise<ReadSound> {
   const { format } = settings;
   const expected = fileFrames(settings);
   const digest = isLossless(format.container) ? await digestOfRead(wavFormat(format)) : null;
@@ -105,7 +106,7 @@ async function readBack(
   return { frames, measurement, digest: digest?.digest() ?? null };
 }
 
-function mistakeIn(read: WrittenSound, written: WrittenSound, { format }: SoundFileSettings): string | null {
+function mistakeIn(read: ReadSound, written: WrittenSound, { format }: SoundFileSettings): string | null {
   const { rateHz, channels } = read.measurement;
   if (rateHz !== format.rateHz || channels !== format.channels)
     return `The file reads back with ${channels} channels at ${rateHz} Hz.`;

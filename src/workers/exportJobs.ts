@@ -39,8 +39,6 @@ export interface WrittenFile {
 export interface CheckedFile extends WrittenFile {
   sha256: string;
   measurement: Measurement;
-  /** What was given to the encoder, for what coding has changed. */
-  before: Measurement;
   /** Null when it reads back as it was written: its length, and every sample where the coding is lossless. */
   mistake: string | null;
 }

@@ -53,8 +53,6 @@ export interface SoundFileSettings {
 export interface WrittenSound {
   /** Frames the file holds. */
   frames: number;
-  /** Of what was given to the encoder, at the file's rate. */
-  measurement: Measurement;
   /** Of all samples, as `PcmDigest` makes it; null where the coding is lossy. */
   digest: string | null;
 }
@@ -83,22 +81,23 @@ export async function writeSoundFile(
 ): Promise<WrittenSound> {
   const { format } = settings;
   const converted = format.rateHz === settings.rateHz ? chunks : resampled(chunks, settings);
-  const meter = new Meter(format.rateHz, format.channels);
+  // Only a Broadcast WAV says what it measures; any other is measured when it is read back.
+  const meter =
+    format.container === 'wav' && settings.broadcast ? new Meter(format.rateHz, format.channels) : null;
   let frames = 0;
-  async function* measured() {
+  async function* counted() {
     for await (const audio of converted) {
       if (audio[0].length === 0) continue;
-      meter.process(audio);
+      meter?.process(audio);
       frames += audio[0].length;
       yield audio;
     }
   }
-  const digest = await writeCoded(measured(), settings, target, encoders);
-  const measurement = meter.finish();
+  const digest = await writeCoded(counted(), settings, target, encoders);
   const expected = fileFrames(settings);
   if (frames !== expected) throw new Error(`The header says ${expected} frames, ${frames} were written`);
-  if (format.container === 'wav' && settings.broadcast) await patchLoudness(settings, measurement, target);
-  return { frames, measurement, digest };
+  if (meter) await patchLoudness(settings, meter.finish(), target);
+  return { frames, digest };
 }
 
 /** Resolves with the checksum of the samples; null where the coding is lossy. */
