@@ -116,9 +116,9 @@ const css = `
 body { font: 10pt/1.45 "Atkinson Hyperlegible Next", system-ui, sans-serif; color: #1f2a37; background: #fffdf9; margin: 18mm auto; max-width: 260mm; padding: 0 8mm; }
 h1 { font: 650 20pt/1.2 Literata, Georgia, serif; margin: 0; }
 p { margin: 2mm 0; } .faint { color: #5f6673; }
-table { border-collapse: collapse; width: 100%; margin-top: 5mm; } caption { text-align: left; font-weight: 700; margin-bottom: 1mm; }
-th, td { text-align: left; padding: 1.2mm 2mm; border-bottom: 0.3mm solid #e4ddd0; vertical-align: top; }
-td:first-child { min-width: 55mm; overflow-wrap: anywhere; } th { font-size: 8pt; color: #5f6673; font-weight: 600; } td.number { text-align: right; white-space: nowrap; }
+table { border-collapse: collapse; width: 100%; margin-top: 5mm; font-size: 9pt; } caption { text-align: left; font-weight: 700; margin-bottom: 1mm; }
+th, td { text-align: left; padding: 1.2mm 1.6mm; border-bottom: 0.3mm solid #e4ddd0; vertical-align: top; }
+td:first-child { min-width: 45mm; overflow-wrap: anywhere; } th { font-size: 8pt; color: #5f6673; font-weight: 600; } td.number { text-align: right; white-space: nowrap; }
 .out { font-weight: 700; text-decoration: underline; } .sum { font: 7.5pt/1.3 ui-monospace, monospace; overflow-wrap: anywhere; }
 tr { break-inside: avoid; } @media print { body { margin: 0; } @page { size: A4 landscape; margin: 14mm; } }
 `;
@@ -154,7 +154,7 @@ export function reportHtml(report: Report): string {
 <html lang="en"><head><meta charset="utf-8"><title>${escape(project)}: proof report</title><style>${css}</style></head><body>
 <h1>${escape(project)}</h1>
 <p><b>${passing} of ${files.length} ${files.length === 1 ? 'file passes' : 'files pass'}</b> the spec “${escape(spec.name)}”: ${escape(describeSpec(spec))}</p>
-<p class="faint">All values are of the finished files, decoded and measured by ${escape(measuredBy(spec))} ${escape(appName)}, ${escape(madeAt)}.</p>
+<p class="faint">All values are of the finished files, decoded and measured by ${escape(measuredBy(spec))} ${escape(appName)}, ${escape(madeAt.slice(0, 16).replace('T', ' '))} UTC.</p>
 <table><caption>Files</caption><thead><tr><th>File</th><th>Verdict</th>${shown
     .map((measure) => `<th>${escape(measureLabels[measure].name)}</th>`)
     .join('')}<th>Length</th><th>Size</th></tr></thead><tbody>${files.map(row).join('\n')}</tbody></table>
