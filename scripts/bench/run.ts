@@ -5,6 +5,7 @@
  */
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
+import { format, resolveConfig } from 'prettier';
 import { benchCore } from './core';
 import { benchBrowser } from './browser';
 import { benchExports } from './exports';
@@ -40,7 +41,7 @@ const head = () => {
 };
 
 /** Puts a section into the report, in the place of its older figures. */
-function write(title: string, rows: readonly Row[]) {
+async function write(title: string, rows: readonly Row[]) {
   const table = [
     `## ${title}`,
     '',
@@ -62,7 +63,8 @@ function write(title: string, rows: readonly Row[]) {
   );
   kept.set(title, table);
   const order = Object.values(sections).flatMap((section) => kept.get(section.title) ?? []);
-  writeFileSync(report, [head(), ...order].join('\n'));
+  const text = [head(), ...order].join('\n');
+  writeFileSync(report, await format(text, { ...(await resolveConfig(report)), filepath: report }));
 }
 
 async function main() {
@@ -71,7 +73,7 @@ async function main() {
   if (only === 'rereadings' && count === 'fit') return fitRereadings();
   const chosen = only ? [sections[only]] : Object.values(sections);
   if (chosen.some((section) => !section)) throw new Error(`One of: ${Object.keys(sections).join(', ')}`);
-  for (const section of chosen) write(section.title, await section.run(Number(count ?? section.count)));
+  for (const section of chosen) await write(section.title, await section.run(Number(count ?? section.count)));
   process.exit(0);
 }
 
