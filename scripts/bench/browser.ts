@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import type { Page } from 'playwright-core';
-import { download, goTo, openApp } from '../../e2e/support/app';
+import { choose, download, goTo, openApp } from '../../e2e/support/app';
 import { startServer } from '../../e2e/support/server';
 import { createEmptyProject, plantParts } from './plant';
 import { median, type Row } from './row';
@@ -70,8 +70,7 @@ export async function scrollTrace(page: Page): Promise<{ drawn: number; dropped:
 
 async function exportSeconds(page: Page, folder: string): Promise<{ seconds: number; bytes: number }> {
   await goTo(page, 'Proof');
-  await page.getByLabel('Format').click();
-  await page.getByRole('option', { name: 'WAV · 24-bit' }).click();
+  await choose(page, 'Format', 'WAV · 24-bit');
   await page
     .getByRole('button', { name: 'Stop measuring' })
     .click()
@@ -115,7 +114,7 @@ export async function benchBrowser(): Promise<Row[]> {
         'none dropped at 60 fps',
       ],
       [
-        'Exporting its heard 59 minutes to 24-bit WAV, click to finished download',
+        'Exporting its heard 59 minutes to 24-bit WAV, click to finished download, read back and checksum included',
         `${written.seconds.toFixed(1)} s, ${Math.round(written.bytes / 3 / rateHz / written.seconds)}× real time`,
         'at least 100×',
       ],
