@@ -61,7 +61,7 @@ test.each(['ogg', 'm4a', 'webm'])(
     expect(await tryMeasureFile(file)).toEqual({
       file,
       code: 'not-audio',
-      error: `other.${extension}: This is not a WAV, AIFF, FLAC or MP3 file, or it holds no audio.`,
+      error: `other.${extension}: This is not a WAV, AIFF, FLAC or MP3 file, or it holds no audio. Choose another one, or save it as one of these.`,
     });
   },
 );

@@ -232,6 +232,27 @@ describe('reading FLAC', () => {
     await expectSameAsFfmpeg(file, 1);
   });
 
+  /** Signals that lead the entropy coding to its ends: long runs of zeros, codes of over 25 bits, a word that begins at the last bytes. */
+  const extremes: [string, Float32Array][] = [
+    ['single clicks in silence', new Float32Array(20_000).map((_, i) => (i % 3001 === 7 ? 0.99 : 0))],
+    ['noise over all 24 bits', noise(20_000, 0, 21)],
+    ['silence, then noise over all 24 bits', concat(new Float32Array(6_000), noise(14_000, 0, 22))],
+    ['full scale up and down', new Float32Array(9_000).map((_, i) => (i % 2 ? 0.9999 : -1))],
+    ['one frame', Float32Array.of(0.5)],
+    ['a last block of three frames', noise(4_099, -3, 23)],
+  ];
+
+  test.each(extremes)('%s: sample by sample what flac was given', async (_, samples) => {
+    const wav = writeWav(`${folder}/extreme.wav`, 48_000, [samples], 'pcm24');
+    for (const level of ['-0', '-5', '-8']) {
+      execFileSync('flac', ['-s', '-f', level, '-o', `${folder}/extreme.flac`, wav], { stdio: 'ignore' });
+      const { sound, audio } = await readWhole(sourceOf(`${folder}/extreme.flac`));
+      expect(sound).toMatchObject({ frames: samples.length, truncated: false, damaged: false });
+      const { audio: expected } = await readWhole(sourceOf(wav));
+      expect(firstDifference(audio[0], expected[0])).toBe(-1);
+    }
+  });
+
   test('damage in the middle becomes silence in its place, and is told', async () => {
     const bytes = new Uint8Array(readFileSync(`${folder}/usual.flac`)).slice();
     const middle = Math.floor(bytes.length * 0.45);

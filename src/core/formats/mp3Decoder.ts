@@ -3,6 +3,13 @@ import { ParolaError } from '../base/errors';
 import { asciiAt, joinBytes } from './bytes';
 import { parseMp3Header, type Mp3FrameHeader } from './mp3Info';
 
+/** What is no file of the formats that are read here; MP3 has no sure sign, so this decoder is the last to see it. */
+export const noSound = () =>
+  new ParolaError(
+    'not-audio',
+    'This is not a WAV, AIFF, FLAC or MP3 file, or it holds no audio. Choose another one, or save it as one of these.',
+  );
+
 /** How far into a file the first frame is looked for, past any ID3 tag. */
 const searchBytes = 65_536;
 
@@ -45,11 +52,7 @@ export async function* decodeMp3(
     let held: Uint8Array = new Uint8Array(0);
     const start = () => {
       const header = findMp3Header(held, id3Bytes(held));
-      if (!header)
-        throw new ParolaError(
-          'not-audio',
-          'This is not a WAV, AIFF, FLAC or MP3 file, or it holds no audio.',
-        );
+      if (!header) throw noSound();
       info = { rateHz: header.rateHz, channels: header.channels };
       onInfo(info);
     };

@@ -5,7 +5,7 @@ import type { BroadcastOrigin } from './bext';
 import { asciiAt, type ByteSource } from './bytes';
 import type { FileMark } from './fileMarks';
 import { decodeFlac, readFlacInfo } from './flacDecoder';
-import { decodeMp3, id3Bytes } from './mp3Decoder';
+import { decodeMp3, id3Bytes, noSound } from './mp3Decoder';
 import { readWavExtras, readWavFrames, readWavInfo } from './wavReader';
 
 const chunkFrames = 131_072;
@@ -66,7 +66,7 @@ export async function* readSound(
     case 'mp3':
       return yield* readMp3(source, onSound);
     case 'other':
-      throw new ParolaError('not-audio', 'This is not a WAV, AIFF, FLAC or MP3 file, or it holds no audio.');
+      throw noSound();
   }
 }
 

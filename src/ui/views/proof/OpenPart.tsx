@@ -108,7 +108,7 @@ export function OpenPart({ part, number, proof, judged }: Props) {
       {output && (
         <Line>
           <span>
-            This part is heard and written at <b>{describeOutput(output)}</b>
+            Heard and written with: <b>{describeOutput(output)}</b>
             {proof.reductionDb > 0 && `; the limiter takes at most ${formatDb(proof.reductionDb)} off`}
             <Kept part={part} judged={judged} />
           </span>
