@@ -82,6 +82,34 @@ test('a selection is what is heard of it; marks in it count from its start, stru
   expect(texts[0].text).toContain('flub,Flub 1,00:00:10.000');
 });
 
+test.each([
+  ['mono', 1, 48_000],
+  ['stereo', 2, 44_100],
+] as const)(
+  'a whole part as Broadcast WAV says where it is from (EBU Tech 3285): %s',
+  async (sides, channels, rateHz) => {
+    const { part } = await openFresh('Arrival');
+    record(3);
+    const format = { ...plainFormat, broadcast: true, channels, rateHz };
+    const [{ broadcast }] = planExport(options({ format })).items;
+    expect(broadcast).toMatchObject({
+      description: 'Test, Arrival',
+      timeReference: 0,
+      // One line a step of its history: coding, rate, sides, and what made it (EBU R 98).
+      codingHistory: expect.stringMatching(
+        new RegExp(`^A=PCM,F=${rateHz},M=${sides},T=Parola \\d+\\.\\d+\\.\\d+\\r\\n$`),
+      ) as string,
+    });
+    // Fields of fixed length hold what they are given.
+    expect(broadcast?.originator.length).toBeLessThanOrEqual(32);
+    expect(broadcast?.originatorReference).toBe(part.id.slice(0, 32));
+    // A plain file carries none of it.
+    expect(
+      planExport(options({ format: { ...format, broadcast: false } })).items[0].broadcast,
+    ).toBeUndefined();
+  },
+);
+
 test('the script has the times its lines are read at', async () => {
   const { part } = await openFresh('Arrival');
   record(10);
