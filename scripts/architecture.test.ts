@@ -30,7 +30,7 @@ function rulesBroken(planted: Planted[]): string[][] {
 const boundary = 'boundaries/dependencies';
 
 const up: Planted[] = [
-  ['src/core/planted.ts', "import { usePart } from '@/state/part';\nexport const planted = usePart;\n"],
+  ['src/core/planted.ts', "import { usePart } from '@/state/sheet/part';\nexport const planted = usePart;\n"],
   [
     'src/core/planted.ts',
     "import { openApp } from '../../e2e/support/app';\nexport const planted = openApp;\n",
@@ -53,12 +53,12 @@ const down: Planted[] = [
     'src/state/planted.ts',
     "export const planted = new URL('../workers/proof.worker.ts', import.meta.url);\n",
   ],
-  ['src/ui/planted.ts', "import { usePart } from '@/state/part';\nexport const planted = usePart;\n"],
+  ['src/ui/planted.ts', "import { usePart } from '@/state/sheet/part';\nexport const planted = usePart;\n"],
 ];
 
 const cycle: Planted = [
   'src/state/session.ts',
-  "import { usePart } from './part';\nexport const useSession = usePart;\n",
+  "import { usePart } from './part';\nexport const useProject = usePart;\n",
 ];
 
 test('imports go down only, worker addresses included, and never in a circle', () => {

@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import { Meter } from '@/core/loudness/measure';
 import { readSound } from '@/core/formats/readSound';
 import { seededRandom } from '@/core/base/random';
-import { strike, stet } from '@/core/timeline/edits';
+import { strike, stet, strikeAll } from '@/core/timeline/edits';
 import { difference } from '@/core/timeline/history';
 import { PieceTable, type Piece } from '@/core/timeline/pieces';
 import type { Timeline } from '@/core/timeline/timeline';
@@ -86,16 +86,27 @@ function tableOf(count: number): Timeline {
     from: Math.floor(random() * 1e8),
     length: 20_000 + Math.floor(random() * 40_000),
     gainDb: 0,
-    struck: i % 7 === 0,
   }));
-  return { tracks: [{ id: 'track-1', name: 'Voice', table: PieceTable.of(pieces) }], marks: [], places: [] };
+  const table = PieceTable.of(pieces);
+  const whole: Timeline = {
+    tracks: [{ id: 'track-1', name: 'Voice', table }],
+    struck: [],
+    marks: [],
+    places: [],
+  };
+  return strikeAll(
+    whole,
+    pieces.flatMap((piece, i) =>
+      i % 7 === 0 ? [{ from: table.startOf(i), to: table.startOf(i) + piece.length }] : [],
+    ),
+  );
 }
 
 function editMilliseconds(count: number): number {
   const random = seededRandom(2);
   const times: number[] = [];
   let timeline = tableOf(count);
-  const end = timeline.tracks[0].table.sheetFrames;
+  const end = timeline.tracks[0].table.frames;
   for (let i = 0; i < 300; i++) {
     const from = Math.floor(random() * (end - 100_000));
     const range = { from, to: from + 70_000 };

@@ -24,6 +24,11 @@ export class Capture {
     return new Capture(node, ring);
   }
 
+  /** Told once when the browser ends the worklet by itself. */
+  onLost(handler: () => void): void {
+    this.node.addEventListener('processorerror', handler, { once: true });
+  }
+
   close(): void {
     this.node.port.postMessage('close');
     this.node.disconnect();

@@ -18,13 +18,14 @@ export interface OpenInput {
   close(): void;
 }
 
-export interface Microphone {
+/** An input or output device of the system. */
+export interface Device {
   deviceId: string;
   label: string;
 }
 
 /** Devices the browser lets Parola see; labels are empty until permission was given once. The system's own aliases are left out. */
-async function listDevices(kind: MediaDeviceKind): Promise<Microphone[]> {
+async function listDevices(kind: MediaDeviceKind): Promise<Device[]> {
   const devices = (await navigator.mediaDevices?.enumerateDevices()) ?? [];
   return devices
     .filter(

@@ -1,11 +1,12 @@
 import { TimeStretch } from '@/core/dsp/timeStretch';
-import { playAt } from './cue';
+import { playAt } from './playAt';
 
 /** Renders heard frames [from, from + frames): one array per channel. */
 export type RenderChunk = (from: number, frames: number) => Promise<Float32Array<ArrayBuffer>[]>;
 
 const chunkSeconds = 0.25;
-const aheadSeconds = 1;
+/** Rendered and handed to the context so far ahead: a page that is busy for less is not heard. */
+const aheadSeconds = 2;
 /** Time to render the first chunk before it has to sound. */
 const leadSeconds = 0.06;
 

@@ -116,7 +116,7 @@ function simulate(
     },
     // It lives in the same graph: what is played is heard in the same frame, unless a delay was asked for.
     estimatedRoundTripFrames: 0,
-    onLost: () => undefined,
+    onLost: (handler) => node.addEventListener('processorerror', handler, { once: true }),
     start(atFrame) {
       if (startedAt !== null) return;
       if ((places.get(key) ?? 0) >= length - context.sampleRate / 2) places.set(key, 0);

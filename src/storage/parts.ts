@@ -1,6 +1,7 @@
 import { ParolaError } from '@/core/base/errors';
 import type { Step } from '@/core/timeline/history';
-import { heardFramesOf, storeTimeline, type Timeline } from '@/core/timeline/timeline';
+import { heardFramesOf, type Timeline } from '@/core/timeline/timeline';
+import { storeTimeline } from '@/core/timeline/stored';
 import { allOf, database, write, type Transaction } from './database';
 import type { PartRecord, SourceRecord } from './schema';
 

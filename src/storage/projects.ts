@@ -1,16 +1,20 @@
 import { ParolaError } from '@/core/base/errors';
 import { sourcesOfStep } from '@/core/timeline/history';
-import { emptyTimeline, sourcesOf, loadTimeline, storeTimeline } from '@/core/timeline/timeline';
+import { emptyTimeline, sourcesOf } from '@/core/timeline/timeline';
+import { loadTimeline, storeTimeline } from '@/core/timeline/stored';
+import { builtInSpecs } from '@/core/specs/builtIn';
 import { upgradeSpec, type Spec } from '@/core/specs/spec';
 import { allOf, database, write, type Transaction } from './database';
 import type { PartRecord, ProjectRecord, ScriptLine } from './schema';
-import { deleteSource } from './sources';
+import { letGo, sourceIn } from './sources';
 
 export interface ProjectSummary {
   project: ProjectRecord;
   parts: number;
   /** Recorded and heard, in seconds, over all parts. */
   heardSeconds: number;
+  /** The record cannot be read: the project cannot be opened. */
+  broken: boolean;
 }
 
 export const newId = () => crypto.randomUUID();
@@ -19,7 +23,7 @@ export function newPart(
   projectId: string,
   name: string,
   script: ScriptLine[] = [],
-  trackNames = ['Voice'],
+  timeline = emptyTimeline(['Voice']),
 ): PartRecord {
   return {
     id: newId(),
@@ -27,7 +31,7 @@ export function newPart(
     name,
     script,
     currentLine: 0,
-    timeline: storeTimeline(emptyTimeline(trackNames)),
+    timeline: storeTimeline(timeline),
     historyAt: 0,
     caret: 0,
     heardFrames: 0,
@@ -53,16 +57,61 @@ export function newProject(name: string, spec: Spec, rateHz: number): ProjectRec
 /** A project as stored by an earlier version, with what its spec lacks. */
 const upgraded = (project: ProjectRecord): ProjectRecord => ({ ...project, spec: upgradeSpec(project.spec) });
 
+/** All projects, the one opened last first. One whose record cannot be read is listed as such, and takes no other with it. */
 export async function listProjects(): Promise<ProjectSummary[]> {
   const db = await database();
-  const [projects, parts] = await Promise.all([db.getAll('projects'), db.getAll('parts')]);
-  const summaries = projects.map((project) => {
-    const own = parts.filter((part) => part.projectId === project.id);
-    const frames = own.reduce((sum, part) => sum + part.heardFrames, 0);
-    return { project: upgraded(project), parts: own.length, heardSeconds: frames / project.rateHz };
-  });
+  const summaries: ProjectSummary[] = [];
+  const projects = await db.getAll('projects');
+  const lengths = new Map<string, { parts: number; frames: number }>();
+  // One part after another: the sheets of all projects together can be large.
+  for (let part = await db.transaction('parts').store.openCursor(); part; part = await part.continue()) {
+    const { projectId, heardFrames } = part.value;
+    const { parts, frames } = lengths.get(projectId) ?? { parts: 0, frames: 0 };
+    lengths.set(projectId, { parts: parts + 1, frames: frames + (Number(heardFrames) || 0) });
+  }
+  for (const project of projects) {
+    const { parts, frames } = lengths.get(project.id) ?? { parts: 0, frames: 0 };
+    const readable = readableProject(project);
+    summaries.push({
+      project: readable ?? unreadable(project),
+      parts,
+      heardSeconds: readable ? frames / project.rateHz : 0,
+      broken: readable === null,
+    });
+  }
   return summaries.sort((a, b) => b.project.openedAt - a.project.openedAt);
 }
+
+const isTime = (value: unknown) => typeof value === 'number' && !Number.isNaN(new Date(value).getTime());
+
+/** A stored project, or null where its record is not one. */
+function readableProject(project: ProjectRecord): ProjectRecord | null {
+  try {
+    const { name, rateHz, createdAt, openedAt, partIds } = project;
+    const fine =
+      typeof name === 'string' &&
+      rateHz > 0 &&
+      isTime(createdAt) &&
+      isTime(openedAt) &&
+      Array.isArray(partIds);
+    return fine ? upgraded(project) : null;
+  } catch {
+    return null;
+  }
+}
+
+const unreadable = ({ id, name }: ProjectRecord): ProjectRecord => ({
+  id,
+  name: typeof name === 'string' && name ? name : 'A project without a name',
+  spec: upgradeSpec(builtInSpecs[0]),
+  rateHz: 48_000,
+  createdAt: 0,
+  openedAt: 0,
+  partIds: [],
+  openPartId: null,
+  input: null,
+  joinMs: 10,
+});
 
 /** Stores a new project with its parts, in one transaction. */
 export async function createProject(project: ProjectRecord, parts: readonly PartRecord[]): Promise<void> {
@@ -77,7 +126,13 @@ export async function loadProject(id: string): Promise<{ project: ProjectRecord;
   const project = await db.get('projects', id);
   if (!project) throw new ParolaError('not-found', 'This project is not on this machine any more.');
   const parts = new Map((await db.getAllFromIndex('parts', 'project', id)).map((part) => [part.id, part]));
-  return { project: upgraded(project), parts: project.partIds.flatMap((partId) => parts.get(partId) ?? []) };
+  const readable = readableProject(project);
+  if (!readable)
+    throw new ParolaError(
+      'damaged-file',
+      'What is stored of this project cannot be read. Its recordings are still there; open a project file of it, if you have saved one.',
+    );
+  return { project: readable, parts: readable.partIds.flatMap((partId) => parts.get(partId) ?? []) };
 }
 
 /** Changes a project's own fields. Throws `not-found` when it has been deleted meanwhile. */
@@ -104,12 +159,19 @@ export async function duplicateProject(id: string, name: string): Promise<Projec
     openPartId: null,
   };
   const copies = parts.map((part) => ({ ...part, id: newId(), projectId: copy.id, historyAt: 0 }));
+  const partOf = new Map(parts.map((part, index) => [part.id, copies[index].id]));
   await write(['projects', 'parts', 'sources'], async (tx) => {
     await tx.objectStore('projects').add({ ...copy, partIds: copies.map((part) => part.id) });
     for (const part of copies) await tx.objectStore('parts').add(part);
     const sources = tx.objectStore('sources');
     for (const source of await sources.index('project').getAll(id)) {
-      await sources.put({ ...source, projectIds: [...source.projectIds, copy.id] });
+      const { partId, take, name: takeName, note, circled, deleted } = sourceIn(id, source);
+      const told = { partId: partOf.get(partId) ?? partId, take, name: takeName, note, circled, deleted };
+      await sources.put({
+        ...source,
+        projectIds: [...source.projectIds, copy.id],
+        own: { ...source.own, [copy.id]: told },
+      });
     }
   });
   return copy;
@@ -123,9 +185,7 @@ export async function deleteProject(id: string): Promise<void> {
     for (const partId of await parts.index('project').getAllKeys(id)) await deletePartRecords(tx, partId);
     const sources = tx.objectStore('sources');
     for (const source of await sources.index('project').getAll(id)) {
-      const others = source.projectIds.filter((projectId) => projectId !== id);
-      if (others.length > 0) await sources.put({ ...source, projectIds: others });
-      else await deleteSource(tx, source.id);
+      await letGo(tx, source, id);
     }
     const checks = tx.objectStore('checks');
     for (const key of await checks.index('project').getAllKeys(id)) await checks.delete(key);
@@ -143,8 +203,10 @@ export async function addPart(part: PartRecord): Promise<void> {
     const projects = tx.objectStore('projects');
     const project = await projects.get(part.projectId);
     if (!project) throw new ParolaError('not-found', 'This project is not on this machine any more.');
-    await tx.objectStore('parts').add(part);
-    await projects.put({ ...project, partIds: [...project.partIds, part.id] });
+    // Done twice it is the same as once: a write that seemed to fail is tried again.
+    await tx.objectStore('parts').put(part);
+    const others = project.partIds.filter((id) => id !== part.id);
+    await projects.put({ ...project, partIds: [...others, part.id] });
   });
 }
 
@@ -155,7 +217,8 @@ export async function deletePart(part: PartRecord): Promise<void> {
     const project = await projects.get(part.projectId);
     if (project) await projects.put({ ...project, partIds: project.partIds.filter((id) => id !== part.id) });
     await deletePartRecords(tx, part.id);
-    const others = await tx.objectStore('parts').getAll();
+    // A part only holds on to recordings of its own project.
+    const others = await tx.objectStore('parts').index('project').getAll(part.projectId);
     const used = new Set(others.flatMap((other) => [...sourcesOf(loadTimeline(other.timeline))]));
     // Passages go from part to part: what undo brings back elsewhere stays as well.
     for (const other of others)
@@ -163,8 +226,8 @@ export async function deletePart(part: PartRecord): Promise<void> {
         for (const source of sourcesOfStep(step)) used.add(source);
     const sources = tx.objectStore('sources');
     for (const source of await sources.index('project').getAll(part.projectId)) {
-      const alone = source.projectIds.length === 1 && source.partId === part.id;
-      if (alone && !used.has(source.id)) await deleteSource(tx, source.id);
+      const own = sourceIn(part.projectId, source).partId === part.id;
+      if (own && !used.has(source.id)) await letGo(tx, source, part.projectId);
     }
   });
 }

@@ -1,7 +1,8 @@
 import { sourcesOfStep, type Step } from '@/core/timeline/history';
-import { loadTimeline, sourcesOf } from '@/core/timeline/timeline';
+import { sourcesOf } from '@/core/timeline/timeline';
+import { loadTimeline } from '@/core/timeline/stored';
 import { allOf, write, type Transaction } from './database';
-import { deleteSource } from './sources';
+import { letGo, sourceIn } from './sources';
 
 /**
  * Removes the takes of a project that the user has deleted, with their audio. Undo cannot go back to where one of them was heard, so the steps
@@ -11,14 +12,14 @@ import { deleteSource } from './sources';
 export async function purgeDeleted(projectId: string): Promise<void> {
   await write(['parts', 'history', 'sources', 'blocks', 'peaks'], async (tx) => {
     const sources = await tx.objectStore('sources').index('project').getAll(projectId);
-    const deleted = sources.filter((source) => source.deleted);
+    const deleted = sources.filter((source) => sourceIn(projectId, source).deleted);
     if (deleted.length === 0) return;
     const parts = await tx.objectStore('parts').index('project').getAll(projectId);
     const used = new Set(parts.flatMap(({ timeline }) => [...sourcesOf(loadTimeline(timeline))]));
     for (const source of deleted) {
-      if (used.has(source.id) || source.projectIds.length > 1) continue;
+      if (used.has(source.id)) continue;
       for (const part of parts) await forgetSteps(tx, part.id, source.id);
-      await deleteSource(tx, source.id);
+      await letGo(tx, source, projectId);
     }
   });
 }

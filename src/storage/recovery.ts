@@ -1,6 +1,6 @@
 import { placeRecording, type Placement } from '@/core/timeline/takes';
 import { difference } from '@/core/timeline/history';
-import { loadTimeline } from '@/core/timeline/timeline';
+import { loadTimeline } from '@/core/timeline/stored';
 import { database } from './database';
 import { saveStep } from './parts';
 import type { SourceRecord } from './schema';

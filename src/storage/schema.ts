@@ -2,7 +2,7 @@ import type { DBSchema } from 'idb';
 import type { Step } from '@/core/timeline/history';
 import type { ToneChoice } from '@/core/timeline/roomEdits';
 import type { Placement } from '@/core/timeline/takes';
-import type { StoredTimeline } from '@/core/timeline/timeline';
+import type { StoredTimeline } from '@/core/timeline/stored';
 import type { LevelChoice } from '@/core/recording/levelProfiles';
 import type { SoundCheck } from '@/core/recording/soundCheck';
 import type { Spec } from '@/core/specs/spec';
@@ -18,9 +18,11 @@ export type InputChoice =
   | { kind: 'file'; name: string }
   | { kind: 'microphone'; deviceId: string; label: string };
 
-/** Which channel of the input a track of that id records; unarmed tracks keep theirs for later. */
+/** Which channel of which input a track of that id records; unarmed tracks keep theirs for later. */
 export interface Route {
   track: string;
+  /** Id of the input; the main one when missing. */
+  input?: string;
   channel: number;
   armed: boolean;
 }
@@ -136,7 +138,14 @@ export interface SourceRecord {
   circled?: boolean;
   /** Deleted by the user: hidden, and gone for good when the project is closed. */
   deleted?: boolean;
+  /** What differs in a project that shares the audio with another, by the project's id. */
+  own?: Record<string, TakeOfProject>;
 }
+
+/** What the user says of a take, and which part it belongs to: a copy of a project has its own. */
+export type TakeOfProject = Partial<
+  Pick<SourceRecord, 'partId' | 'take' | 'name' | 'note' | 'circled' | 'deleted'>
+>;
 
 /** One 32-bit float array per channel; `blockFrames` long but for the last block of a source. */
 export type BlockRecord = Float32Array[];

@@ -3,7 +3,7 @@ import { computePeaks } from '@/core/timeline/peaks';
 import type { Piece } from '@/core/timeline/pieces';
 import type { Recorded } from '@/core/timeline/takes';
 import { allOf, database, write, type Transaction } from './database';
-import type { SourceRecord } from './schema';
+import type { SourceRecord, TakeOfProject } from './schema';
 
 export async function createSource(record: SourceRecord): Promise<void> {
   await write(['sources'], (tx) =>
@@ -50,14 +50,45 @@ export async function deleteSource(tx: Transaction, id: string): Promise<void> {
   await tx.objectStore('peaks').delete(allOf(id));
 }
 
+/** A project lets go of a source; its audio goes with the last project that has it. */
+export async function letGo(tx: Transaction, source: SourceRecord, projectId: string): Promise<void> {
+  const projectIds = source.projectIds.filter((id) => id !== projectId);
+  if (projectIds.length === 0) return deleteSource(tx, source.id);
+  const { [projectId]: _gone, ...own } = source.own ?? {};
+  await tx.objectStore('sources').put({ ...source, projectIds, own });
+}
+
 /** Removes a recording that nothing refers to. */
 export async function removeSource(id: string): Promise<void> {
   await write(['sources', 'blocks', 'peaks'], (tx) => deleteSource(tx, id));
 }
 
+/** A source as a project has it. */
+export const sourceIn = (projectId: string, source: SourceRecord): SourceRecord => ({
+  ...source,
+  ...source.own?.[projectId],
+});
+
+/** The sources of a project, as it has them. */
 export async function sourcesOfProject(projectId: string): Promise<SourceRecord[]> {
-  return (await database()).getAllFromIndex('sources', 'project', projectId);
+  const sources = await (await database()).getAllFromIndex('sources', 'project', projectId);
+  return sources.map((source) => sourceIn(projectId, source));
 }
+
+/** Changes what one project says of a take; another one that shares its audio keeps what it says. */
+export async function changeTake(projectId: string, id: string, changes: TakeOfProject): Promise<void> {
+  await write(['sources'], async (tx) => {
+    const store = tx.objectStore('sources');
+    const record = await store.get(id);
+    if (!record) return;
+    const shared = record.projectIds.length > 1 || record.own;
+    const own = { ...record.own, [projectId]: { ...record.own?.[projectId], ...changes } };
+    await store.put(shared ? { ...record, own } : { ...record, ...changes });
+  });
+}
+
+export const sourceRecord = async (id: string): Promise<SourceRecord | undefined> =>
+  (await database()).get('sources', id);
 
 /** The tracks a source was recorded for, in the order of its channels. */
 export const trackIdsOf = ({ trackIds, trackId }: Pick<SourceRecord, 'trackIds' | 'trackId'>) =>
@@ -75,7 +106,6 @@ export function recordedOf(
     from: source.handleFrames,
     length,
     gainDb: 0,
-    struck: false,
   });
   return new Map(trackIdsOf(source).map((track, channel) => [track, [piece(channel)]]));
 }

@@ -5,7 +5,7 @@ import { firstDifference, noise } from '@/core/testing/signals';
 import { addMark } from '@/core/timeline/edits';
 import { appendRecording, hearTake, overlay } from '@/core/timeline/takes';
 import { difference, inverse, apply } from '@/core/timeline/history';
-import { loadTimeline, storeTimeline } from '@/core/timeline/timeline';
+import { loadTimeline, storeTimeline } from '@/core/timeline/stored';
 import { BlockReader } from './blockReader';
 import { database, write } from './database';
 import { historyLength, readStep, saveStep } from './parts';
@@ -68,7 +68,6 @@ const piece = (source: string, from: number, length: number) => ({
   from,
   length,
   gainDb: 0,
-  struck: false,
 });
 
 /** A part with a finished take on its sheet. */
@@ -331,7 +330,7 @@ describe('recovery in the other ways of recording', () => {
     expect(recovered.placement).toEqual(placement);
     const [stored] = (await loadProject(own.id)).parts;
     const { table } = loadTimeline(stored.timeline).tracks[0];
-    expect(table.sheetFrames).toBe(sheet);
+    expect(table.frames).toBe(sheet);
     expect(table.pieces.map(({ length }) => length)).toEqual(lengths);
     expect(table.pieces[1]).toMatchObject({ source: cut.id, from: 200 });
     // Nothing of the old reading is gone.
@@ -372,12 +371,7 @@ test('deleting a part keeps what other parts show, or can bring back', async () 
   });
   for (const id of ['shown', 'undone', 'nowhere']) await createSource(take(id));
   const recorded = (source: string) =>
-    new Map([
-      [
-        'track-1',
-        [{ kind: 'audio' as const, source, channel: 0, from: 0, length: 10, gainDb: 0, struck: false }],
-      ],
-    ]);
+    new Map([['track-1', [{ kind: 'audio' as const, source, channel: 0, from: 0, length: 10, gainDb: 0 }]]]);
   const empty = loadTimeline(other.timeline);
   const undone = appendRecording(empty, recorded('undone'));
   await saveStep(other.id, undone, 0, { label: 'paste', difference: difference(empty, undone) });

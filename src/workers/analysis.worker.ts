@@ -4,12 +4,12 @@ import { findSpeech } from '@/core/speech/voiceActivity';
 import { PieceTable } from '@/core/timeline/pieces';
 import { render } from '@/core/timeline/render';
 import { BlockReader } from '@/storage/blockReader';
-import type { AnalysisJobs, Stretch } from './analysisJobs';
+import type { AnalysisJobs, SourceStretch } from './analysisJobs';
 import { findInRange } from './findInRange';
 import { pictureOf } from './spectrogramTile';
 import { serveJobs } from './serve';
 
-async function read({ source, from, frames }: Stretch): Promise<Float32Array> {
+async function read({ source, from, frames }: SourceStretch): Promise<Float32Array> {
   const samples = new Float32Array(frames);
   await new BlockReader([{ id: source, frames: from + frames }]).read(source, 0, from, frames, samples, 0);
   return samples;
@@ -21,8 +21,8 @@ serveJobs<AnalysisJobs>({
   spectrogram: pictureOf,
 
   async speech({ pieces, range, sources, rateHz }) {
-    // Without strikes heard time is sheet time; joins do not matter here.
-    const table = PieceTable.of(pieces.map((piece) => ({ ...piece, struck: false })));
+    // In sheet time, so struck passages are heard as well; joins do not matter here.
+    const table = PieceTable.of(pieces);
     const audio = await render(table, range.from, range.to - range.from, new BlockReader(sources), {
       joinFrames: 0,
     });

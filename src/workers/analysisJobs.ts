@@ -2,23 +2,23 @@ import type { Loopback } from '@/core/recording/loopback';
 import type { SoundCheck } from '@/core/recording/soundCheck';
 import type { FindingOptions, Finding } from '@/core/speech/findings';
 import type { RoomTone } from '@/core/speech/roomTone';
+import type { VoicedSpeech } from '@/core/speech/severalVoices';
 import type { Speech } from '@/core/speech/voiceActivity';
-import type { JoinLengths } from '@/core/timeline/joins';
+import type { Sounding } from '@/core/timeline/sounding';
 import type { Piece } from '@/core/timeline/pieces';
 import type { SourceRecord } from '@/storage/schema';
 
 /** Channel 0 of a source, from its frame `from` on. */
-export interface Stretch {
+export interface SourceStretch {
   source: string;
   from: number;
   frames: number;
 }
 
 export interface FindInput {
-  pieces: readonly Piece[];
+  /** One track, or several that are heard as one. */
+  sounding: Sounding;
   sources: Pick<SourceRecord, 'id' | 'frames'>[];
-  rateHz: number;
-  joins: JoinLengths;
   /** Heard frames to report about; what is beside them is listened to as well. */
   range: { from: number; to: number };
   /** Heard frames at which a flub is marked. */
@@ -29,7 +29,7 @@ export interface FindInput {
 /** Everything in heard frames of the project's rate. */
 export interface Found {
   findings: Finding[];
-  speech: Speech[];
+  speech: VoicedSpeech[];
   tone: RoomTone | null;
 }
 
@@ -61,9 +61,9 @@ export type AnalysisJobs = {
   };
   /** A sound check from its three recordings, each `[source, from, frames]` of channel 0. */
   soundCheck: {
-    input: { silent: Stretch; normal: Stretch; loudest: Stretch; rateHz: number };
+    input: { silent: SourceStretch; normal: SourceStretch; loudest: SourceStretch; rateHz: number };
     output: SoundCheck;
   };
   /** The round trip of a loopback check, from what was captured from the first frame played on. */
-  loopback: { input: { captured: Stretch; rateHz: number }; output: Loopback | null };
+  loopback: { input: { captured: SourceStretch; rateHz: number }; output: Loopback | null };
 };

@@ -2,14 +2,10 @@ import { decodeMp3 } from '@/core/formats/mp3Decoder';
 import { splitIntoLines } from '@/core/base/text';
 import { findSpec } from '@/core/specs/builtIn';
 import { addMark, strike } from '@/core/timeline/edits';
+import { appendRecording } from '@/core/timeline/takes';
 import type { Piece } from '@/core/timeline/pieces';
-import {
-  emptyTimeline,
-  heardFramesOf,
-  loadTimeline,
-  storeTimeline,
-  type Timeline,
-} from '@/core/timeline/timeline';
+import { emptyTimeline, heardFramesOf, type Timeline } from '@/core/timeline/timeline';
+import { loadTimeline, storeTimeline } from '@/core/timeline/stored';
 import { createProject, newId, newPart, newProject } from '@/storage/projects';
 import type { PartRecord, SourceRecord } from '@/storage/schema';
 import { BlockWriter, createSource, finishSource } from '@/storage/sources';
@@ -116,24 +112,14 @@ async function* bytesOf(body: ReadableStream<Uint8Array>) {
 }
 
 function timelineOf(part: DemoPart, sources: SourceRecord[]): Timeline {
-  const empty = storeTimeline(emptyTimeline(trackNames(sources.length)));
   const length = Math.min(...sources.map((source) => source.frames));
-  const piece = (source: SourceRecord): Piece => ({
-    kind: 'audio',
-    source: source.id,
-    channel: 0,
-    from: 0,
-    length,
-    gainDb: 0,
-    struck: false,
-  });
-  let timeline = loadTimeline({
-    marks: [],
-    tracks: empty.tracks.map((track, index) => ({
-      ...track,
-      pieces: sources[index] ? [piece(sources[index])] : [],
-    })),
-  });
+  const recorded = new Map(
+    sources.map((source): [string, Piece[]] => [
+      source.trackId,
+      [{ kind: 'audio', source: source.id, channel: 0, from: 0, length, gainDb: 0 }],
+    ]),
+  );
+  let timeline = appendRecording(emptyTimeline(trackNames(sources.length)), recorded);
   part.flubs.forEach(([from, to], index) => {
     const mark = {
       id: newId(),

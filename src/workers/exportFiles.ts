@@ -12,8 +12,7 @@ import {
 } from '@/core/formats/soundFile';
 import { isLossless } from '@/core/specs/fileFormat';
 import { Meter, type Measurement } from '@/core/loudness/measure';
-import { PartRenderer } from '@/core/timeline/output';
-import { loadSounding } from '@/core/timeline/sounding';
+import { PartRenderer } from '@/core/timeline/partRenderer';
 import { BlockReader } from '@/storage/blockReader';
 import { BlobBytes } from './blobBytes';
 import { encoders } from './encoders';
@@ -31,20 +30,21 @@ const readingShare = 0.25;
 
 /** Renders and writes one file, then reads it back. Cancelling leaves nothing behind. */
 export async function writeFile(
-  { item, sources, rateHz, joins }: WriteInput,
+  { item, sources }: WriteInput,
   { signal, progress }: JobContext,
 ): Promise<CheckedFile> {
   await clearScratch(dayMs);
-  const { format, range, broadcast, marks, tags, cover, fileName } = item;
+  const { format, range, broadcast, marks, tags, cover, fileName, sounding } = item;
+  const { rateHz } = sounding;
   const frames = range.to - range.from;
-  const part = new PartRenderer(loadSounding(item.sounding), rateHz, new BlockReader(sources), joins);
+  const part = new PartRenderer(sounding, new BlockReader(sources));
   const say = (done: number) => {
     if (signal.aborted) throw cancelled();
     progress(done, fileName);
   };
   async function* watched() {
     let done = 0;
-    for await (const audio of part.stream(range, chunkSeconds * rateHz, format.channels)) {
+    for await (const audio of part.stream({ delivering: format.channels }, range, chunkSeconds * rateHz)) {
       say((done / Math.max(1, frames)) * writingShare);
       yield audio;
       done += audio[0].length;

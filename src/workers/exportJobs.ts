@@ -3,15 +3,14 @@ import type { FileMark } from '@/core/formats/fileMarks';
 import type { Cover, SoundTags } from '@/core/formats/id3';
 import type { Measurement } from '@/core/loudness/measure';
 import type { FileFormat } from '@/core/specs/fileFormat';
-import type { JoinLengths } from '@/core/timeline/joins';
-import type { StoredSounding } from '@/core/timeline/sounding';
+import type { Sounding } from '@/core/timeline/sounding';
 import type { SourceRecord } from '@/storage/schema';
 
 /** One file to write: heard range [from, to) of a part. */
 export interface ExportItem {
   fileName: string;
   format: FileFormat;
-  sounding: StoredSounding;
+  sounding: Sounding;
   range: { from: number; to: number };
   /** Where the file belongs in time, for a Broadcast WAV; missing for a plain file. */
   broadcast?: BroadcastInfo;
@@ -24,8 +23,6 @@ export interface ExportItem {
 export interface WriteInput {
   item: ExportItem;
   sources: Pick<SourceRecord, 'id' | 'frames'>[];
-  rateHz: number;
-  joins: JoinLengths;
 }
 
 /** A finished file in the browser's private file system; it is there until the next export clears it away. */
@@ -57,6 +54,7 @@ export type ExportJobs = {
   /** Removes written files that are not wanted any more. */
   discard: { input: { paths: string[] }; output: null };
   saveProject: { input: { projectId: string; fileName: string }; output: WrittenFile };
-  openProject: { input: { file: File }; output: { projectId: string; name: string } };
+  /** `left` says what could not be taken over. */
+  openProject: { input: { file: File }; output: { projectId: string; name: string; left: string[] } };
   openDemo: { input: null; output: { projectId: string; name: string } };
 };

@@ -4,8 +4,7 @@ import { analyse } from '@/core/speech/findings';
 import { FullScaleFinder } from '@/core/speech/clipping';
 import { analysisRateHz } from '@/core/speech/cepstra';
 import type { Speech } from '@/core/speech/voiceActivity';
-import { PieceTable } from '@/core/timeline/pieces';
-import { renderMono } from '@/core/timeline/render';
+import { PartRenderer } from '@/core/timeline/partRenderer';
 import { BlockReader } from '@/storage/blockReader';
 import type { FindInput, Found } from './analysisJobs';
 import type { JobContext } from './protocol';
@@ -16,10 +15,11 @@ const chunkSeconds = 12;
 
 /** Renders a range of what is heard at `analysisRateHz`, and looks for everything in it. */
 export async function findInRange(input: FindInput, { signal, progress }: JobContext): Promise<Found> {
-  const { pieces, rateHz, range, joins, sources, options } = input;
-  const table = PieceTable.of(pieces);
+  const { sounding, range, sources, options } = input;
+  const { rateHz } = sounding;
+  const part = new PartRenderer(sounding, new BlockReader(sources));
   const from = Math.max(0, range.from - contextSeconds.before * rateHz);
-  const to = Math.min(table.heardFrames, range.to + contextSeconds.after * rateHz);
+  const to = Math.min(part.heardFrames, range.to + contextSeconds.after * rateHz);
   const resampler = new Resampler(rateHz, analysisRateHz, 'analysis');
   const samples = new Float32Array(resampler.outputFrames(to - from) + 1);
   const clips = new FullScaleFinder(rateHz);
@@ -29,8 +29,7 @@ export async function findInRange(input: FindInput, { signal, progress }: JobCon
     samples.set(some.subarray(0, samples.length - at), at);
     at += some.length;
   };
-  const reader = new BlockReader(sources);
-  for await (const chunk of renderMono([{ table }], { from, to }, chunkSeconds * rateHz, reader, joins)) {
+  for await (const [chunk] of part.stream({ delivering: 1 }, { from, to }, chunkSeconds * rateHz)) {
     if (signal.aborted) throw cancelled();
     clips.process(chunk);
     put(resampler.process(chunk));

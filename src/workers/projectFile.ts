@@ -12,12 +12,15 @@ import {
 import { decodeFrames } from '@/core/formats/pcm';
 import { readWavInfo, type WavInfo } from '@/core/formats/wavReader';
 import { WavEncoder, wavHeader, type WavFormat } from '@/core/formats/wavWriter';
-import { heardFramesOf, loadTimeline } from '@/core/timeline/timeline';
+import { heardFramesOf, sourcesOf } from '@/core/timeline/timeline';
+import { loadTimeline, storeTimeline } from '@/core/timeline/stored';
+import { sourcesOfStep, type Step } from '@/core/timeline/history';
 import { BlockReader } from '@/storage/blockReader';
+import { partToday } from '@/storage/upgrade';
 import { allOf, database, write } from '@/storage/database';
 import { checksOfProject } from '@/storage/checks';
 import { loadProject, newId, newProject } from '@/storage/projects';
-import type { PartRecord, SourceRecord } from '@/storage/schema';
+import type { PartRecord, ProjectRecord, SourceRecord } from '@/storage/schema';
 import { BlockWriter, createSource, deleteSource, sourcesOfProject } from '@/storage/sources';
 import type { WrittenFile } from './exportJobs';
 import type { JobContext } from './protocol';
@@ -31,9 +34,7 @@ export async function saveProjectFile(
   { projectId, fileName }: { projectId: string; fileName: string },
   context: JobContext,
 ): Promise<WrittenFile> {
-  const sources = (await sourcesOfProject(projectId)).filter(
-    (source) => source.state === 'kept' && !source.deleted,
-  );
+  const { project, parts, sources } = await projectToSave(projectId);
   const target = await ScratchFile.create();
   try {
     const writer = new ZipWriter(
@@ -42,7 +43,7 @@ export async function saveProjectFile(
     );
     await writer.add(
       manifestName,
-      new TextReader(JSON.stringify(await manifestOf(projectId, sources), null, 1)),
+      new TextReader(JSON.stringify(await manifestOf(project, parts, sources), null, 1)),
     );
     const total = sources.reduce((sum, source) => sum + source.frames, 0);
     let done = 0;
@@ -62,9 +63,32 @@ export async function saveProjectFile(
   }
 }
 
-async function manifestOf(projectId: string, sources: SourceRecord[]): Promise<Manifest> {
-  const { project, parts } = await loadProject(projectId);
+type PartWithHistory = PartRecord & { history: Step[] };
+
+/** A project with all that can be heard or undone in it: a take that was deleted stays in for as long as a sheet or a step names it. */
+async function projectToSave(projectId: string) {
+  const { project, parts: records } = await loadProject(projectId);
   const db = await database();
+  const parts: PartWithHistory[] = [];
+  const used = new Set<string>();
+  for (const part of records) {
+    const steps = (await db.getAll('history', allOf(part.id))).map(({ step }) => step);
+    const { timeline, history, historyAt } = partToday(part, steps);
+    for (const source of sourcesOf(timeline)) used.add(source);
+    for (const step of history) for (const source of sourcesOfStep(step)) used.add(source);
+    parts.push({ ...part, timeline: storeTimeline(timeline), history, historyAt });
+  }
+  const sources = (await sourcesOfProject(projectId)).filter(
+    ({ id, state, deleted }) => state === 'kept' && (!deleted || used.has(id)),
+  );
+  return { project, parts, sources };
+}
+
+async function manifestOf(
+  project: ProjectRecord,
+  parts: readonly PartWithHistory[],
+  sources: readonly SourceRecord[],
+): Promise<Manifest> {
   return {
     format: 'parola-project',
     version: manifestVersion,
@@ -78,8 +102,8 @@ async function manifestOf(projectId: string, sources: SourceRecord[]): Promise<M
       recording: project.recording,
       levels: project.levels,
     },
-    parts: await Promise.all(
-      parts.map(async ({ id, name, script, currentLine, caret, historyAt, timeline, tones, refused }) => ({
+    parts: parts.map(
+      ({ id, name, script, currentLine, caret, historyAt, timeline, tones, refused, history }) => ({
         tones,
         refused,
         id,
@@ -89,13 +113,13 @@ async function manifestOf(projectId: string, sources: SourceRecord[]): Promise<M
         caret,
         historyAt,
         timeline,
-        history: (await db.getAll('history', allOf(id))).map((record) => record.step),
-      })),
+        history,
+      }),
     ),
     sources: sources.map(
-      ({ projectIds: _projects, state: _state, placement: _placed, deleted: _deleted, ...source }) => source,
+      ({ projectIds: _projects, state: _state, placement: _placed, own: _own, ...source }) => source,
     ),
-    checks: (await checksOfProject(projectId)).map(({ id: _id, projectId: _project, ...check }) => check),
+    checks: (await checksOfProject(project.id)).map(({ id: _id, projectId: _project, ...check }) => check),
   };
 }
 
@@ -122,27 +146,32 @@ function wavStream(source: SourceRecord, advance: (frames: number) => void, sign
   });
 }
 
+/** `left` says in sentences what could not be taken over. */
+export interface OpenedProject {
+  projectId: string;
+  name: string;
+  left: string[];
+}
+
 /** Opens a project file as a new project on this machine. Whatever fails, nothing half opened is left behind. */
-export async function openProjectFile(
-  { file }: { file: File },
-  context: JobContext,
-): Promise<{ projectId: string; name: string }> {
+export async function openProjectFile({ file }: { file: File }, context: JobContext): Promise<OpenedProject> {
   return navigator.locks.request('parola-import', async () => {
     await sweepLeftovers();
     const zip = new ZipReader(new BlobReader(file), { useWebWorkers: false, checkSignature: true });
     try {
       const entries = await readEntries(zip);
       const ids = new Map<string, string>();
-      const manifest = parseManifest(await manifestText(entries), (id) => {
+      const { manifest, left } = parseManifest(await manifestText(entries), (id) => {
         if (!ids.has(id)) ids.set(id, newId());
         return ids.get(id) ?? id;
       });
       const oldIds = new Map([...ids].map(([before, after]) => [after, before]));
-      return await importManifest(
+      const opened = await importManifest(
         manifest,
         (id) => entries.get(sourceFileName(oldIds.get(id) ?? id)),
         context,
       );
+      return { ...opened, left };
     } catch (error) {
       await sweepLeftovers();
       throw asDamage(error);
@@ -158,7 +187,7 @@ function asDamage(error: unknown): ParolaError {
   if (known.code !== 'internal') return known;
   return new ParolaError(
     'damaged-file',
-    `This is not a whole project file (${known.message}). Nothing was opened; try another copy of it.`,
+    'This is not a whole project file. Nothing was opened; try another copy of it.',
   );
 }
 

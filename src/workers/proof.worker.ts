@@ -1,16 +1,32 @@
 import { cancelled } from '@/core/base/errors';
 import { measurePart, spectrumOf, type MeasuredPart } from '@/core/specs/partMeter';
 import { rehearseLevels } from '@/core/specs/rehearsal';
-import { joinSteps } from '@/core/timeline/joinSteps';
-import { PartRenderer, type Output } from '@/core/timeline/output';
-import { loadSounding } from '@/core/timeline/sounding';
+import { joinJumps } from '@/core/timeline/joinJumps';
+import type { Output } from '@/core/timeline/output';
+import { PartRenderer } from '@/core/timeline/partRenderer';
 import { BlockReader } from '@/storage/blockReader';
 import type { HeardPart, ProofJobs } from './proofJobs';
 import type { JobContext } from './protocol';
 import { serveJobs } from './serve';
 
-/** The last measurement of each part, to go on from after an edit. */
+/**
+ * The last measurements, to go on from after an edit: of the parts that were measured last, as many as fit. A part that is measured anew from its
+ * beginning has the same result, it only takes longer.
+ */
 const measured = new Map<string, MeasuredPart>();
+const mostKeptSeconds = 4 * 3600;
+
+function keep(partId: string, part: MeasuredPart) {
+  measured.delete(partId);
+  measured.set(partId, part);
+  const all = [...measured.entries()];
+  let seconds = all.reduce((sum, [, { measurement }]) => sum + measurement.durationSeconds, 0);
+  for (const [id, { measurement }] of all.slice(0, -1)) {
+    if (seconds <= mostKeptSeconds) break;
+    measured.delete(id);
+    seconds -= measurement.durationSeconds;
+  }
+}
 
 const watch = ({ signal, progress }: JobContext, share = 1, before = 0) => ({
   progress: (done: number) => {
@@ -19,42 +35,45 @@ const watch = ({ signal, progress }: JobContext, share = 1, before = 0) => ({
   },
 });
 
-const rendererOf = ({ sounding, rateHz, sources, joins }: HeardPart, output = sounding.output) =>
-  new PartRenderer({ ...loadSounding(sounding), output }, rateHz, new BlockReader(sources), joins);
+const rendererOf = ({ sounding, sources }: HeardPart, output = sounding.output) =>
+  new PartRenderer({ ...sounding, output }, new BlockReader(sources));
 
 serveJobs<ProofJobs>({
   async measure({ partId, ...heard }, context) {
-    const { sounding, rateHz, channels } = heard;
+    const { sounding, channels } = heard;
     const part = rendererOf(heard);
     const earlier = measured.get(partId) ?? null;
     const { framesMeasured, ...result } = await measurePart(
       part,
       sounding,
-      rateHz,
       channels,
       earlier,
       watch(context),
     );
-    measured.set(partId, result);
-    const tables = loadSounding(sounding).tracks.map(({ table }) => table);
+    keep(partId, result);
     const { lengthOf } = new BlockReader(heard.sources);
-    const steps = (await joinSteps(tables, part, rateHz, heard.joins, lengthOf)).map(({ from, to }) => ({
-      from: from / rateHz,
-      to: to / rateHz,
+    const jumps = (await joinJumps(sounding, part, lengthOf)).map(({ from, to }) => ({
+      from: from / sounding.rateHz,
+      to: to / sounding.rateHz,
     }));
-    return { measurement: result.measurement, steps, reductionDb: part.reductionDb, framesMeasured };
+    return { measurement: result.measurement, jumps, reductionDb: part.reductionDb, framesMeasured };
   },
 
   plan({ spec, mostReductionDb, ...heard }, context) {
-    const { sounding, rateHz, channels } = heard;
+    const { sounding, channels } = heard;
     const measure = async (output: Output | undefined, turn: number) => {
       const part = rendererOf(heard, output);
       const quiet = watch(context, 0.25, Math.min(0.75, turn * 0.25));
-      const { measurement } = await measurePart(part, { ...sounding, output }, rateHz, channels, null, quiet);
+      const { measurement } = await measurePart(part, { ...sounding, output }, channels, null, quiet);
       return { measurement, reductionDb: part.reductionDb };
     };
     return rehearseLevels(spec, { mostReductionDb }, measure);
   },
 
-  spectrum: (heard, context) => spectrumOf(rendererOf(heard), heard.rateHz, watch(context)),
+  async forget() {
+    measured.clear();
+    return null;
+  },
+
+  spectrum: (heard, context) => spectrumOf(rendererOf(heard), heard.sounding.rateHz, watch(context)),
 });

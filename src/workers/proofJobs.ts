@@ -1,17 +1,14 @@
 import type { Measurement } from '@/core/loudness/measure';
-import type { Stretch } from '@/core/loudness/places';
+import type { TimeRange } from '@/core/loudness/places';
 import type { LevelPlan } from '@/core/specs/levelPlan';
 import type { Spec } from '@/core/specs/spec';
-import type { JoinLengths } from '@/core/timeline/joins';
-import type { StoredSounding } from '@/core/timeline/sounding';
+import type { Sounding } from '@/core/timeline/sounding';
 import type { SourceRecord } from '@/storage/schema';
 
 /** What is heard of a part, as far as a worker needs it. */
 export interface HeardPart {
-  sounding: StoredSounding;
+  sounding: Sounding;
   sources: Pick<SourceRecord, 'id' | 'frames'>[];
-  rateHz: number;
-  joins: JoinLengths;
   /** Of the file the part becomes. */
   channels: number;
 }
@@ -19,7 +16,7 @@ export interface HeardPart {
 export interface PartProof {
   measurement: Measurement;
   /** Joins at which the wave jumps, in seconds. */
-  steps: Stretch[];
+  jumps: TimeRange[];
   /** What the part's ceiling takes off at most, dB. */
   reductionDb: number;
   /** How much had to be measured: less than the whole after an edit. */
@@ -40,4 +37,6 @@ export type ProofJobs = {
   /** Plans gain and ceiling for a part, whatever it has now, and rehearses them. */
   plan: { input: HeardPart & { spec: Spec; mostReductionDb: number }; output: PartPlan };
   spectrum: { input: HeardPart; output: number[] };
+  /** Drops what was kept of earlier measurements. */
+  forget: { input: null; output: null };
 };

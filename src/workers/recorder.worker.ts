@@ -1,25 +1,31 @@
-import { RingReader, type RingMemory } from '@/core/base/ring';
+import type { ErrorCode } from '@/core/base/errors';
+import { within } from '@/core/base/waiting';
 import { createSource, finishSource, writeBlock } from '@/storage/sources';
-import type { FromRecorder, ToRecorder } from './recorderProtocol';
+import { RecorderFeed } from './recorderFeed';
+import type { FromRecorder, RecordingStart, TakeResult, ToRecorder } from './recorderProtocol';
 import { TakeListener } from './takeListener';
 import { TakeWriter } from './takeWriter';
 
 /**
- * Drains the capture ring. It always keeps the last seconds, so that a take can begin with a handle; of each take it writes blocks, and
- * listens to it. It runs apart from the page: a busy interface costs no sample.
+ * Drains the capture rings. It always keeps the last seconds, so that a take can begin with a handle; of each take it writes blocks, and
+ * listens to it. It runs apart from the page: a busy interface costs no sample. Whatever happens to an input, each take that was asked for is
+ * told to have ended, once.
  */
 const pollMs = 30;
 /** After this long without audio a stop no longer waits for the rest of its handle. */
 const deadInputMs = 400;
-/** 2.7 s at 48 kHz. */
-const keptFrames = 131_072;
-
-type Start = Extract<ToRecorder, { type: 'start' }>;
+/** After this long without audio a take ends by itself: its input is gone, even if nobody has said so. */
+const lostInputMs = 1200;
+const aliveMs = 200;
+/** What is known of a take is also known to the page: noting it down is not waited for longer. */
+const noteMs = 2000;
 
 interface Recording {
+  feed: RecorderFeed;
+  input: string;
   writer: TakeWriter;
   listener: TakeListener;
-  inputs: number[];
+  channels: number[];
   rateHz: number;
   /** Frames of context time; `endFrame` is known once a stop was asked for. */
   startFrame: number;
@@ -28,57 +34,54 @@ interface Recording {
   overrunsBefore: number;
 }
 
-let ring: RingReader | null = null;
-let scratch: Float32Array[] = [];
-/** The newest frames read before those in `scratch`. */
-let before: Float32Array[] = [];
-let beforeFrames = 0;
-let waiting: Start[] = [];
+interface Waiting {
+  start: RecordingStart;
+  untilMs: number;
+}
+
+type Stop = Extract<ToRecorder, { type: 'stop' }>;
+
+const feeds = new Map<string, RecorderFeed>();
+let waiting: Waiting[] = [];
 let recordings: Recording[] = [];
 /** Stops that came before their take had begun. */
-const stops = new Map<string, Extract<ToRecorder, { type: 'stop' }>>();
-let heardAt = 0;
+const stops = new Map<string, Stop>();
+let saidAliveMs = 0;
 
 const send = (message: FromRecorder, transfer: Transferable[] = []) =>
   self.postMessage(message, { transfer });
 
-function attach(memory: RingMemory) {
-  ring = new RingReader(memory);
-  scratch = Array.from({ length: memory.channels }, () => new Float32Array(memory.capacityFrames));
-  before = Array.from({ length: memory.channels }, () => new Float32Array(keptFrames));
-  beforeFrames = 0;
-}
-
-/** Keeps the newest frames of `scratch` in `before`. */
-function remember(count: number) {
-  const take = Math.min(count, keptFrames);
-  const keep = Math.min(beforeFrames, keptFrames - take);
-  for (let channel = 0; channel < before.length; channel++) {
-    before[channel].copyWithin(0, beforeFrames - keep, beforeFrames);
-    before[channel].set(scratch[channel].subarray(count - take, count), keep);
-  }
-  beforeFrames = keep + take;
-}
-
 function poll() {
-  if (!ring) return;
-  const at = ring.startFrame + ring.readFrames;
-  const count = ring.read(scratch, 0, scratch[0].length);
-  if (count > 0) heardAt = performance.now();
-  for (const recording of recordings) take(recording, at, 0, count);
-  const due = waiting.filter(({ atFrame }) => atFrame < at + count);
-  waiting = waiting.filter((start) => !due.includes(start));
-  for (const start of due) begin(start, at, count);
-  remember(count);
+  for (const [input, feed] of feeds) readFeed(input, feed);
+  for (const { start, untilMs } of [...waiting])
+    if (performance.now() > untilMs)
+      neverBegun(start, 'no-answer', 'No sound arrives from the input. Choose it again.');
+  sayAlive();
 }
 
-/** Starts a take whose first frame has been captured; `scratch` holds `count` frames from context frame `at` on. */
-function begin({ source, inputs, atFrame, handleFrames: wanted }: Start, at: number, count: number) {
-  if (!ring) return;
-  const oldest = at - beforeFrames;
+function readFeed(input: string, feed: RecorderFeed) {
+  feed.read();
+  for (const recording of recordings) if (recording.feed === feed) take(recording, 0);
+  const due = waiting.filter(({ start }) => start.input === input && start.atFrame < feed.at + feed.count);
+  waiting = waiting.filter((one) => !due.includes(one));
+  for (const { start } of due) begin(start, feed);
+}
+
+function sayAlive() {
+  if (recordings.length + waiting.length + ending === 0 || performance.now() - saidAliveMs < aliveMs) return;
+  saidAliveMs = performance.now();
+  send({ type: 'alive' });
+}
+
+/** Starts a take whose first frame has been captured. */
+function begin(
+  { source, input, channels, atFrame, handleFrames: wanted }: RecordingStart,
+  feed: RecorderFeed,
+) {
+  const oldest = feed.at - feed.keptCount;
   const from = Math.max(oldest, atFrame - wanted);
   const handleFrames = Math.max(0, atFrame - from);
-  const writer = new TakeWriter(source.id, inputs.length, handleFrames, (index, audio) =>
+  const writer = new TakeWriter(source.id, channels.length, handleFrames, (index, audio) =>
     (index === 0 ? createSource({ ...source, frames: 0, handleFrames }) : Promise.resolve()).then(() =>
       writeBlock(source.id, index, audio),
     ),
@@ -86,41 +89,47 @@ function begin({ source, inputs, atFrame, handleFrames: wanted }: Start, at: num
   const stop = stops.get(source.id);
   stops.delete(source.id);
   const recording: Recording = {
+    feed,
+    input,
     writer,
-    listener: new TakeListener(source.rateHz, inputs.length),
-    inputs,
+    listener: new TakeListener(source.rateHz, channels.length),
+    channels,
     rateHz: source.rateHz,
     startFrame: atFrame,
     endFrame: stop ? stop.atFrame : Infinity,
     stopAfter: stop ? stop.atFrame + stop.handleFrames : Infinity,
-    overrunsBefore: ring.overrunFrames,
+    overrunsBefore: feed.overrunFrames,
   };
   recordings.push(recording);
   send({ type: 'started', sourceId: source.id, handleFrames });
-  if (from < at) append(recording, before, from - oldest, at - from);
-  take(recording, at, Math.max(0, from - at), count);
+  if (from < feed.at) append(recording, feed.kept, from - oldest, feed.at - from);
+  take(recording, Math.max(0, from - feed.at));
 }
 
-/** Gives a recording the frames [skip, count) of `scratch`, as far as it wants them. */
-function take(recording: Recording, at: number, skip: number, count: number) {
-  const wanted = Math.max(0, Math.min(count, recording.stopAfter - at) - skip);
-  if (wanted > 0) append(recording, scratch, skip, wanted);
-  const dead = recording.endFrame < Infinity && performance.now() - heardAt > deadInputMs;
-  if (recording.writer.failure || at + count >= recording.stopAfter || dead) void finish(recording);
+/** Gives a recording what is fresh of its feed from frame `skip` on, as far as it wants it. */
+function take(recording: Recording, skip: number) {
+  const { feed, writer, stopAfter, endFrame } = recording;
+  const wanted = Math.max(0, Math.min(feed.count, stopAfter - feed.at) - skip);
+  if (wanted > 0) append(recording, feed.fresh, skip, wanted);
+  const silentMs = performance.now() - feed.heardAtMs;
+  if (writer.failure || feed.at + feed.count >= stopAfter) void finish(recording);
+  else if (endFrame < Infinity && silentMs > deadInputMs) void finish(recording);
+  else if (silentMs > lostInputMs)
+    void finish(recording, { code: 'device-lost', message: 'No sound arrives from the input any more.' });
 }
 
 function append(recording: Recording, audio: readonly Float32Array[], from: number, count: number) {
-  const { writer, listener, inputs, overrunsBefore } = recording;
-  const channels = inputs.map((input) => audio[Math.min(input, audio.length - 1)]);
+  const { feed, writer, listener, channels, overrunsBefore } = recording;
+  const own = channels.map((channel) => audio[Math.min(channel, audio.length - 1)]);
   const received = writer.frames;
-  const peaks = writer.append(channels, from, count);
-  listen(recording, channels, from, count, received);
+  const peaks = writer.append(own, from, count);
+  listen(recording, own, from, count, received);
   const message: FromRecorder = {
     type: 'peaks',
     sourceId: writer.sourceId,
     peaks,
     frames: Math.max(0, writer.frames - writer.handleFrames),
-    overrunFrames: (ring?.overrunFrames ?? 0) - overrunsBefore,
+    overrunFrames: feed.overrunFrames - overrunsBefore,
   };
   send(
     message,
@@ -146,23 +155,42 @@ function listen(
   if (findings.length > 0) send({ type: 'found', sourceId: writer.sourceId, findings });
 }
 
-async function finish(recording: Recording) {
+/** Takes that are being written to their end. */
+let ending = 0;
+
+async function finish(recording: Recording, lost: { code: ErrorCode; message: string } | null = null) {
   recordings = recordings.filter((other) => other !== recording);
-  const { writer, listener, overrunsBefore } = recording;
-  const overrunFrames = (ring?.overrunFrames ?? 0) - overrunsBefore;
+  ending++;
+  const { feed, writer, listener, overrunsBefore } = recording;
+  const overrunFrames = feed.overrunFrames - overrunsBefore;
   const length = Math.min(recording.endFrame - recording.startFrame, writer.frames - writer.handleFrames);
   const { findings, summary } = listener.finish();
-  const result = { ...(await writer.finish(length, overrunFrames)), summary };
-  const { failure } = writer;
-  await finishSource(result.sourceId, { frames: result.frames, overrunFrames, summary }).catch(
-    () => undefined,
-  );
+  const result: TakeResult = { ...(await writer.finish(length, overrunFrames)), summary };
+  const told = finishSource(result.sourceId, { frames: result.frames, overrunFrames, summary });
+  await within(told, noteMs, '').catch(() => undefined);
+  ending--;
   if (findings.length > 0) send({ type: 'found', sourceId: writer.sourceId, findings });
+  const failure = writer.failure ?? lost;
   if (failure) send({ type: 'failed', take: result, code: failure.code, message: failure.message });
   else send({ type: 'finished', take: result });
 }
 
-function stop(message: Extract<ToRecorder, { type: 'stop' }>) {
+const noTake = (sourceId: string): TakeResult => ({
+  sourceId,
+  frames: 0,
+  handleFrames: 0,
+  length: 0,
+  overrunFrames: 0,
+  summary: { peakDbfs: null, loudnessLufs: null, clippedSamples: 0 },
+});
+
+function neverBegun({ source }: RecordingStart, code: ErrorCode, message: string) {
+  waiting = waiting.filter(({ start }) => start.source.id !== source.id);
+  stops.delete(source.id);
+  send({ type: 'failed', take: noTake(source.id), code, message });
+}
+
+function stop(message: Stop) {
   const { sourceId, atFrame, handleFrames } = message;
   const recording = recordings.find(({ writer }) => writer.sourceId === sourceId);
   if (recording) {
@@ -170,31 +198,40 @@ function stop(message: Extract<ToRecorder, { type: 'stop' }>) {
     recording.stopAfter = atFrame + handleFrames;
     return;
   }
-  const start = waiting.find(({ source }) => source.id === sourceId);
-  if (!start) return;
-  if (atFrame > start.atFrame) {
+  const asked = waiting.find(({ start }) => start.source.id === sourceId);
+  if (!asked) return;
+  if (atFrame > asked.start.atFrame) {
     stops.set(sourceId, message);
     return;
   }
   // Stopped during the run-up: there is no take.
-  waiting = waiting.filter((other) => other !== start);
-  const summary = { peakDbfs: null, loudnessLufs: null, clippedSamples: 0 };
-  send({
-    type: 'finished',
-    take: { sourceId, frames: 0, handleFrames: 0, length: 0, overrunFrames: 0, summary },
-  });
+  waiting = waiting.filter((other) => other !== asked);
+  send({ type: 'finished', take: noTake(sourceId) });
+}
+
+/** The input is gone: what it has captured is read to its end, and whatever was recorded from it ends there. */
+function detach(input: string) {
+  const feed = feeds.get(input);
+  if (!feed) return;
+  readFeed(input, feed);
+  feeds.delete(input);
+  for (const recording of [...recordings]) if (recording.feed === feed) void finish(recording);
+  for (const { start } of [...waiting])
+    if (start.input === input)
+      neverBegun(start, 'device-lost', 'The input went away before the take had begun.');
 }
 
 self.onmessage = ({ data }: MessageEvent<ToRecorder>) => {
   switch (data.type) {
     case 'attach':
-      attach(data.ring);
+      detach(data.input);
+      feeds.set(data.input, new RecorderFeed(data.ring));
       break;
     case 'detach':
-      ring = null;
+      detach(data.input);
       break;
     case 'start':
-      waiting.push(data);
+      waiting.push({ start: data, untilMs: performance.now() + data.waitMs });
       break;
     case 'stop':
       stop(data);

@@ -3,21 +3,25 @@ import type { RingMemory } from '@/core/base/ring';
 import type { Finding, Signal } from '@/core/recording/levelWatch';
 import type { SourceRecord, TakeSummary } from '@/storage/schema';
 
+/**
+ * A take begins at `atFrame`, which may lie ahead; what was captured up to `handleFrames` before it is stored with it. `channels` are those of
+ * the input that become the source's channels. One that has not begun `waitMs` after it was asked for has failed.
+ */
+export interface RecordingStart {
+  source: Omit<SourceRecord, 'frames' | 'handleFrames'>;
+  input: string;
+  channels: number[];
+  atFrame: number;
+  handleFrames: number;
+  waitMs: number;
+}
+
 /** Frames are on the audio context's clock. Several takes can overlap: one still waits for its handle while the next has begun. */
 export type ToRecorder =
-  | { type: 'attach'; ring: RingMemory }
-  | { type: 'detach' }
-  /**
-   * The take begins at `atFrame`, which may lie ahead; what was captured up to `handleFrames` before it is stored with it. `inputs` are the
-   * channels of the ring that become the source's channels.
-   */
-  | {
-      type: 'start';
-      source: Omit<SourceRecord, 'frames' | 'handleFrames'>;
-      inputs: number[];
-      atFrame: number;
-      handleFrames: number;
-    }
+  | { type: 'attach'; input: string; ring: RingMemory }
+  /** What the ring holds is read to its end; takes of this input end there. */
+  | { type: 'detach'; input: string }
+  | ({ type: 'start' } & RecordingStart)
   /** The take ends at `atFrame`, which may lie ahead; capture goes on for `handleFrames`, or ends at once where nothing comes any more. */
   | { type: 'stop'; sourceId: string; atFrame: number; handleFrames: number };
 
@@ -32,6 +36,8 @@ export interface TakeResult {
 }
 
 export type FromRecorder =
+  /** Said while anything is being recorded: a recorder that falls silent has died. */
+  | { type: 'alive' }
   /** Its first frame has been captured. */
   | { type: 'started'; sourceId: string; handleFrames: number }
   /** Peaks of the take from its own beginning on, one array per channel, each peak `peakFrames` long, since the last message. */

@@ -1,7 +1,11 @@
 import { blockFrames } from '@/core/base/audio';
 import { toParolaError, type ParolaError } from '@/core/base/errors';
+import { within } from '@/core/base/waiting';
 import { computePeaks, peakFrames } from '@/core/timeline/peaks';
 import type { TakeResult } from './recorderProtocol';
+
+/** A block that is not on disk by then never will be: the disk, or the browser's storage, is stuck. */
+const longestWriteMs = 15_000;
 
 /** Stores block `index` of a take; resolves when it is on disk. */
 export type StoreBlock = (index: number, audio: Float32Array<ArrayBuffer>[]) => Promise<void>;
@@ -76,7 +80,11 @@ export class TakeWriter {
     this.queue = this.queue.then(async () => {
       if (this.failure) return;
       try {
-        await this.store(index, audio);
+        await within(
+          this.store(index, audio),
+          longestWriteMs,
+          'The storage of this browser does not answer.',
+        );
         this.storedFrames += frames;
       } catch (thrown) {
         this.failure = toParolaError(thrown);

@@ -6,6 +6,7 @@ export const errorCodes = [
   'cancelled',
   'damaged-file',
   'device-lost',
+  'no-answer',
   'no-device',
   'not-audio',
   'not-found',

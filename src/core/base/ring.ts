@@ -109,8 +109,8 @@ export class RingWriter extends RingView {
 }
 
 export class RingReader extends RingView {
-  /** Frames read so far; does not wrap. */
-  private position = 0;
+  /** Frames read so far, by this reader and those before it; does not wrap. */
+  private position = Atomics.load(this.words, header.read) >>> 0;
 
   get readFrames() {
     return this.position;

@@ -2,11 +2,11 @@ import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import Papa from 'papaparse';
 import { scratchFolder } from '../testing/signals';
-import { marksCsv, marksVtt, scriptWithTimes, tableCsv } from './markFiles';
+import { marksCsv, marksVtt, scriptWithTimes, tableCsv, type ListedMark } from './markFiles';
 
 const folder = scratchFolder();
 const rateHz = 48_000;
-const marks = [
+const marks: ListedMark[] = [
   { kind: 'note', name: 'A door, then "silence"', at: 0, length: 0 },
   { kind: 'note', name: '=HYPERLINK("x")', at: rateHz, length: rateHz / 2 },
   { kind: 'part', name: 'The lamp <b> & --> on', at: 3600 * rateHz + 24, length: 0 },
@@ -32,7 +32,13 @@ describe('marks as CSV', () => {
 
   test('a name is no formula for a spreadsheet', () => {
     expect(marksCsv(marks, rateHz)).toContain(`"'=HYPERLINK(""x"")"`);
-    expect(tableCsv([{ file: '+1', level: -3 }])).toBe("file,level\r\n'+1,-3\r\n");
+    expect(tableCsv([{ file: '+1+A1', level: -3 }])).toBe("file,level\r\n'+1+A1,-3\r\n");
+  });
+
+  test('never touch a number, as text or not, positive or negative', () => {
+    const row = { a: -23.255, b: '-23.255', c: '+4', d: '-1e-3', e: '-', f: '-1-1', g: '-∞' };
+    const [, line] = tableCsv([row]).split('\r\n');
+    expect(line).toBe("-23.255,-23.255,+4,-1e-3,'-,'-1-1,'-∞");
   });
 });
 

@@ -1,9 +1,10 @@
 import Papa from 'papaparse';
 import { formatTime } from '../base/units';
+import type { MarkKind } from '../timeline/markTraits';
 import type { FileMark } from './fileMarks';
 
 /** A mark with its kind, for lists; in frames of the audio beside it. */
-export type ListedMark = FileMark & { kind: string };
+export type ListedMark = FileMark & { kind: MarkKind };
 
 /** `h:mm:ss.mmm`, hours always: what WebVTT and spreadsheets read alike. */
 const clock = (seconds: number) => {
@@ -12,7 +13,10 @@ const clock = (seconds: number) => {
 };
 
 /** Keeps spreadsheets from taking a name for a formula (a quote before =, +, − or @; *common practice*). */
-const harmless = (text: string) => (/^[=+\-@\t\r]/.test(text) ? `'${text}` : text);
+const harmless = (text: string) => (/^[=+\-@\t\r]/.test(text) && !isNumber(text) ? `'${text}` : text);
+
+/** A number is no formula, whatever its sign. */
+const isNumber = (text: string) => /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(text);
 
 /** Marks as CSV (RFC 4180): kind, name, start and end as time, start and length in frames. */
 export function marksCsv(marks: readonly ListedMark[], rateHz: number): string {

@@ -2,7 +2,7 @@ import { ParolaError } from '../base/errors';
 import { findSpec } from '../specs/builtIn';
 import { manifestVersion, parseManifest } from './projectManifest';
 
-const piece = { kind: 'audio', source: 'src-1', channel: 0, from: 0, length: 100, gainDb: 0, struck: false };
+const piece = { kind: 'audio', source: 'src-1', channel: 0, from: 0, length: 100, gainDb: 0 };
 const manifest = () => ({
   format: 'parola-project',
   version: manifestVersion,
@@ -57,7 +57,7 @@ const code = (text: string) => {
 };
 
 test('a whole manifest is accepted, and its sources can be renamed everywhere, the history included', () => {
-  const renamed = parseManifest(JSON.stringify(manifest()), (id) => `new-${id}`);
+  const { manifest: renamed } = parseManifest(JSON.stringify(manifest()), (id) => `new-${id}`);
   expect(renamed.sources[0].id).toBe('new-src-1');
   expect(JSON.stringify(renamed)).not.toContain('"src-1"');
   expect(renamed.parts[0].history[0].difference.tracks[0].pieces.added[0]).toMatchObject({
@@ -102,14 +102,13 @@ describe('pieces of every kind', () => {
     from: -20,
     length: 500,
     gainDb: -1.5,
-    struck: false,
   };
   const edged = {
     ...piece,
     joint: { frames: null, shape: 'power' },
     fadeIn: { frames: 20, shape: 'smooth' },
   };
-  const silence = { kind: 'silence', length: 5, struck: false, meant: true };
+  const silence = { kind: 'silence', length: 5, meant: true };
   const withAll = (changes: object = {}) => {
     const draft = manifest();
     const pieces = [edged, { ...tone, ...changes }, silence];
@@ -132,7 +131,7 @@ describe('pieces of every kind', () => {
   };
 
   test('come back as they were, with their edges, lines and room tones', () => {
-    const [part] = parseManifest(JSON.stringify(withAll()), (id) => `new-${id}`).parts;
+    const [part] = parseManifest(JSON.stringify(withAll()), (id) => `new-${id}`).manifest.parts;
     expect(part.timeline.tracks[0].pieces).toEqual([
       { ...edged, source: 'new-src-1' },
       { ...tone, source: 'new-src-1' },
@@ -168,7 +167,7 @@ test('a file of version 3 is read: its spec gets what specs have had since, and 
     ...file
   } = old.project.spec?.file ?? {};
   const text = JSON.stringify({ ...old, version: 3, project: { ...old.project, spec: { ...spec, file } } });
-  const read = parseManifest(text);
+  const { manifest: read } = parseManifest(text);
   expect(read.project.spec).toEqual({ ...findSpec('Dry voice'), unprocessed: false });
   expect(read.parts[0].timeline.output).toBeUndefined();
 });
@@ -180,7 +179,211 @@ test('gain and ceiling of a part come along, and are checked', () => {
     return JSON.stringify({ ...draft, parts: [{ ...part, timeline: { ...part.timeline, output } }] });
   };
   const output = { gainDb: 3.5, dcOffsets: [0, 0], ceiling: { dbfs: -3.6, kind: 'sample' } };
-  expect(parseManifest(withOutput(output)).parts[0].timeline.output).toEqual(output);
+  expect(parseManifest(withOutput(output)).manifest.parts[0].timeline.output).toEqual(output);
   expect(code(withOutput({ ...output, ceiling: { dbfs: 4, kind: 'sample' } }))).toBe('damaged-file');
   expect(code(withOutput({ gainDb: 'loud' }))).toBe('damaged-file');
+});
+
+describe('odd and hostile files', () => {
+  type Change = (draft: ReturnType<typeof manifest> & Record<string, unknown>) => void;
+  const made = (change: Change) => {
+    const draft = JSON.parse(JSON.stringify(manifest())) as Parameters<Change>[0];
+    change(draft);
+    return JSON.stringify(draft);
+  };
+  const part = (draft: Parameters<Change>[0]) => draft.parts[0] as unknown as Record<string, never>;
+  const message = (text: string) => {
+    try {
+      parseManifest(text);
+      return '';
+    } catch (error) {
+      return (error as ParolaError).message;
+    }
+  };
+  const silences = (count: number, length: number) =>
+    Array.from({ length: count }, () => ({
+      kind: 'silence',
+      length,
+      meant: true,
+      joint: { frames: null, shape: 'power' },
+    }));
+  const sheet = (draft: Parameters<Change>[0], pieces: unknown[]) => {
+    draft.parts[0].timeline.tracks[0].pieces = pieces as never;
+    draft.parts[0].history = [];
+    draft.parts[0].historyAt = 0;
+  };
+
+  test.each<[string, Change]>([
+    ['silence of 1e15 frames', (draft) => sheet(draft, silences(1, 1e15))],
+    ['a sum of lengths beyond 100 hours', (draft) => sheet(draft, silences(300, 3600 * 48_000))],
+    ['200,001 pieces', (draft) => sheet(draft, silences(200_001, 1))],
+    [
+      '65 tracks',
+      (draft) => {
+        draft.parts[0].timeline.tracks = Array.from({ length: 65 }, (_, i) => ({
+          id: `t${i}`,
+          name: '',
+          pieces: [],
+        }));
+      },
+    ],
+    ['no track', (draft) => (draft.parts[0].timeline.tracks = [])],
+    [
+      'two tracks of one id',
+      (draft) => draft.parts[0].timeline.tracks.push(draft.parts[0].timeline.tracks[0]),
+    ],
+    [
+      '200,001 marks',
+      (draft) => {
+        part(draft).timeline = {
+          ...draft.parts[0].timeline,
+          marks: Array.from({ length: 200_001 }, (_, i) => ({
+            id: `m${i}`,
+            kind: 'note',
+            at: i,
+            length: 0,
+            name: '',
+          })),
+        } as never;
+      },
+    ],
+    [
+      'two marks of one id',
+      (draft) => {
+        const mark = { id: 'm', kind: 'note', at: 0, length: 0, name: '' };
+        part(draft).timeline = { ...draft.parts[0].timeline, marks: [mark, mark] } as never;
+      },
+    ],
+    [
+      '100,000 routes',
+      (draft) => {
+        draft.project = {
+          ...draft.project,
+          routes: Array.from({ length: 100_000 }, () => ({ track: 't', channel: 0, armed: true })),
+        } as never;
+      },
+    ],
+    ['two parts of one id', (draft) => draft.parts.push(draft.parts[0])],
+    ['a date that is none', (draft) => (draft.project.createdAt = 1e300)],
+    ['a recording of another rate', (draft) => (draft.sources[0].rateHz = 44_100)],
+    ['a recording whose handle is longer than it', (draft) => (draft.sources[0].handleFrames = 101)],
+    ['an empty id', (draft) => (draft.sources[0].id = '')],
+    ['a name of a million letters', (draft) => (draft.project.name = 'x'.repeat(1e6))],
+    ['a spec that is a number', (draft) => (draft.project.spec = 7 as never)],
+    [
+      'a spec whose file is a list',
+      (draft) => ((draft.project.spec as unknown as Record<string, unknown>).file = []),
+    ],
+    ['parts that are an object', (draft) => (draft.parts = {} as never)],
+    ['a part that is null', (draft) => (draft.parts[0] = null as never)],
+    ['a sheet that is text', (draft) => (part(draft).timeline = 'sheet' as never)],
+    ['a history that is an object', (draft) => (part(draft).history = {} as never)],
+    [
+      'a joint of an hour',
+      (draft) => sheet(draft, [{ ...piece, joint: { frames: 3600 * 48_000, shape: 'power' } }]),
+    ],
+    [
+      'a struck passage that ends before it begins',
+      (draft) => {
+        part(draft).timeline = { ...draft.parts[0].timeline, struck: [{ from: 9, to: 3 }] } as never;
+      },
+    ],
+  ])('%s is refused, in our own words', (_name, change) => {
+    const text = message(made(change));
+    expect(text).toMatch(/^This project file is damaged: .*Nothing was opened; try another copy of it\.$/);
+    expect(text).not.toMatch(/type|`|resolve|undefined|object|function|Error/);
+  });
+
+  test('a number too large for JSON is refused, also where nothing is known of its field', () => {
+    const text = made(() => undefined).replace('"joinMs":10', '"joinMs":10,"odd":1e999');
+    expect(message(text)).toMatch(/a number that is none/);
+  });
+
+  test('only known fields are taken over: no id, no prototype, nothing for another version', () => {
+    const text = made((draft) => {
+      Object.assign(draft.project, { id: 'stolen', openedAt: 'never', partIds: 7 });
+      Object.assign(draft.parts[0], { projectId: 'x', odd: 1 });
+      Object.assign(draft.parts[0].timeline.tracks[0].pieces[0], { odd: 1, joint: null });
+      Object.assign(draft.sources[0], { state: 'recording', projectIds: ['x'], own: {} });
+    });
+    const { manifest: read } = parseManifest(text);
+    expect(Object.keys(read.project).sort()).toEqual(['createdAt', 'joinMs', 'name', 'rateHz', 'spec']);
+    expect(read.parts[0]).not.toHaveProperty('odd');
+    expect(read.parts[0].timeline.tracks[0].pieces[0]).toEqual(piece);
+    expect(read.sources[0]).not.toHaveProperty('state');
+    expect(read.sources[0]).not.toHaveProperty('own');
+  });
+
+  test('room tone that is not valid is left out with a word, be it of the wrong kind or ending before it begins', () => {
+    for (const tones of [
+      7,
+      [],
+      { 'track-1': 3 },
+      { 'track-1': { source: 'src-1', channel: 0, start: 90, end: 10, levelDbfs: -60, origin: 'found' } },
+      { 'track-1': { source: 'src-1', channel: 0, start: 0, end: 100, levelDbfs: '?', origin: 'found' } },
+    ]) {
+      const { manifest: read, left } = parseManifest(made((draft) => (part(draft).tones = tones as never)));
+      expect(read.parts[0].tones).toBeUndefined();
+      expect(left).toHaveLength(1);
+    }
+    const fine = { source: 'src-1', channel: 0, start: 0, end: 100, levelDbfs: -60, origin: 'found' };
+    const other = JSON.stringify({ 'track-1': fine, other: fine, __proto__: fine });
+    const { manifest: read } = parseManifest(
+      made((draft) => (part(draft).tones = JSON.parse(other) as never)),
+    );
+    expect(read.parts[0].tones).toEqual({ 'track-1': fine });
+  });
+
+  test.each<[string, unknown]>([
+    ['a splice beyond the end', { tracks: [], marks: { at: 5, removed: [], added: [] } }],
+    [
+      'a track that is not there',
+      { tracks: [{ id: 'none', pieces: { at: 0, removed: [], added: [] } }], marks: null },
+    ],
+    [
+      'tracks of different lengths',
+      { tracks: [], marks: null, staves: { at: 1, removed: [], added: [{ id: 'b', name: '', pieces: [] }] } },
+    ],
+    [
+      'no tracks at all',
+      {
+        tracks: [],
+        marks: null,
+        staves: { at: 0, removed: [{ id: 'track-1', name: 'Voice', pieces: [piece] }], added: [] },
+      },
+    ],
+    ['something that is no difference', 'later'],
+    [
+      'a piece of a recording that is not there',
+      {
+        tracks: [{ id: 'track-1', pieces: { at: 0, removed: [], added: [{ ...piece, source: 'none' }] } }],
+        marks: null,
+      },
+    ],
+  ])('a history step with %s is left out with a word; the sheet is whole', (_name, difference) => {
+    const { manifest: read, left } = parseManifest(
+      made((draft) => draft.parts[0].history.push({ label: 'odd', difference } as never)),
+    );
+    expect(read.parts[0].history).toHaveLength(1);
+    expect(read.parts[0].historyAt).toBe(1);
+    expect(left[0]).toMatch(/One step of the history of “One” did not fit/);
+    expect(read.parts[0].timeline.tracks[0].pieces).toEqual([piece]);
+  });
+
+  test('a hundred thousand marks and pieces are read in moments', () => {
+    const marks = Array.from({ length: 100_000 }, (_, i) => ({
+      id: `m${i}`,
+      kind: 'note',
+      at: i,
+      length: 0,
+      name: 'n',
+    }));
+    const { manifest: read } = parseManifest(
+      made((draft) => {
+        sheet(draft, silences(100_000, 2));
+        part(draft).timeline = { ...draft.parts[0].timeline, marks } as never;
+      }),
+    );
+    expect(read.parts[0].timeline.marks).toHaveLength(100_000);
+  });
 });

@@ -1,175 +1,73 @@
-import { array, boolean, lazy, number, object, string, ValidationError, type InferType } from 'yup';
+import { array, boolean, number, object, string, ValidationError, type InferType } from 'yup';
 import { ParolaError } from '../base/errors';
 import { levelProfileSchema } from '../recording/levelProfiles';
 import type { SoundCheck } from '../recording/soundCheck';
 import { specSchema } from '../specs/spec';
 import type { Step } from '../timeline/history';
 import type { ToneChoice } from '../timeline/roomEdits';
-import { fadeShapes, type Piece } from '../timeline/pieces';
-import { markKinds, type StoredTimeline } from '../timeline/timeline';
+import { storeTimeline, type StoredTimeline } from '../timeline/stored';
+import { sheetFramesOf } from '../timeline/timeline';
+import { limits, mostFrames } from './manifestLimits';
+import { damaged, readTimeline, readToneRegion, type ReadingContext } from './manifestTimeline';
 
 /** The JSON of a project file; docs/formats.md describes it. Newer versions are refused, older ones are understood. */
 export const manifestName = 'parola.json';
-export const manifestVersion = 4;
+export const manifestVersion = 5;
+/** Up to this one, pieces were struck one by one. */
+const lastStruckPieces = 4;
 export const sourceFileName = (id: string) => `sources/${id}.wav`;
 
-const frames = () => number().integer().min(0).required();
+const count = (most: number) => number().integer().min(0).max(most).required();
+const id = () => string().min(1).max(limits.idLetters).required();
+const idOrNone = () => string().max(limits.idLetters).defined();
+const name = () => string().max(limits.nameLetters).defined();
+const time = () => number().min(0).max(limits.time).required();
+const rate = () => number().integer().min(limits.leastRateHz).max(limits.mostRateHz).required();
+const longest = mostFrames(limits.mostRateHz);
+/** A level in dB; JSON has no −∞, so silence is null. */
+const level = () => number().min(-400).max(400).nullable().defined();
 
-const markSchema = object({
-  id: string().required(),
-  kind: string()
-    .oneOf([...markKinds])
-    .required(),
-  at: frames(),
-  length: frames(),
-  name: string().defined(),
-  line: string().optional(),
-});
-
-const whole = () => number().integer();
-const fadeSchema = object({
-  frames: whole().min(1).required(),
-  shape: string()
-    .oneOf([...fadeShapes])
-    .required(),
-});
-
-const edgeFields = {
-  joint: object({
-    frames: whole().min(0).nullable().defined(),
-    shape: string()
-      .oneOf([...fadeShapes])
-      .required(),
-  }).default(undefined),
-  fadeIn: fadeSchema.default(undefined),
-  fadeOut: fadeSchema.default(undefined),
-};
-
-const soundFields = {
-  source: string().required(),
-  channel: whole().min(0).required(),
-  gainDb: number().min(-120).max(60).required(),
-};
-
-const silenceSchema = object({
-  kind: string().oneOf(['silence']).required(),
-  length: whole().min(1).required(),
-  struck: boolean().required(),
-  meant: boolean().optional(),
-  ...edgeFields,
-});
-
-const audioSchema = silenceSchema.omit(['meant']).shape({
-  kind: string().oneOf(['audio']).required(),
-  from: whole().min(0).required(),
-  ...soundFields,
-});
-
-const toneSchema = audioSchema.shape({
-  kind: string().oneOf(['tone']).required(),
-  from: whole().required(),
-  start: whole().min(0).required(),
-  end: whole().min(1).required(),
-  seed: whole().required(),
-});
-
-const pieceSchema = lazy((piece: { kind?: unknown } | undefined) => {
-  if (piece?.kind === 'audio') return audioSchema;
-  return piece?.kind === 'tone' ? toneSchema : silenceSchema;
-});
-
-const toneChoiceSchema = object({
-  source: string().required(),
-  channel: whole().min(0).required(),
-  start: whole().min(0).required(),
-  end: whole().min(1).required(),
-  levelDbfs: number().required(),
-  origin: string().oneOf(['found', 'check', 'chosen']).required(),
-});
-
-const placeSchema = object({
-  source: string().required(),
-  track: string().required(),
-  channel: frames(),
-  at: frames(),
-  from: frames(),
-  length: frames(),
-});
-
-const outputSchema = object({
-  gainDb: number().min(-120).max(60).required(),
-  dcOffsets: array(number().min(-1).max(1).required()).min(1).max(2).required(),
-  ceiling: object({
-    dbfs: number().min(-60).max(0).required(),
-    kind: string().oneOf(['sample', 'true']).required(),
-  })
-    .nullable()
-    .defined(),
-});
-
+/** What a part has beside its sheet and its history, which `readTimeline` reads. */
 const partSchema = object({
-  id: string().required(),
-  name: string().defined(),
-  script: array(object({ id: string().required(), text: string().defined() })).required(),
-  currentLine: number().integer().min(0).required(),
-  caret: frames(),
-  historyAt: frames(),
-  timeline: object({
-    tracks: array(
-      object({
-        id: string().required(),
-        name: string().defined(),
-        side: string().oneOf(['left', 'right']).optional(),
-        pieces: array(pieceSchema).required(),
-      }),
-    )
-      .min(1)
-      .required(),
-    marks: array(markSchema).required(),
-    places: array(placeSchema).optional(),
-    output: outputSchema.optional().default(undefined),
-  }).required(),
-  history: array(object({ label: string().defined(), difference: object().required() })).required(),
-  refused: array(string().required()).optional(),
-  tones: lazy((tones: unknown) =>
-    object(
-      Object.fromEntries(
-        Object.keys((tones as object | undefined) ?? {}).map((id) => [id, toneChoiceSchema]),
-      ),
-    ).default(undefined),
-  ),
+  id: id(),
+  name: name(),
+  script: array(object({ id: id(), text: string().max(limits.textLetters).defined() }))
+    .max(limits.lines)
+    .required(),
+  currentLine: count(limits.lines),
+  caret: count(longest),
+  refused: array(string().max(limits.nameLetters).required()).max(limits.refused).optional(),
 });
 
 const sourceSchema = object({
-  id: string().required(),
-  partId: string().defined(),
-  trackId: string().defined(),
-  trackIds: array(string().required()).optional(),
-  take: number().integer().required(),
-  name: string().defined(),
-  rateHz: number().integer().min(1000).required(),
-  channels: number().integer().min(1).max(32).required(),
-  frames: frames(),
-  handleFrames: frames(),
-  startedAt: number().required(),
-  overrunFrames: frames(),
-  input: string().defined(),
+  id: id(),
+  partId: idOrNone(),
+  trackId: idOrNone(),
+  trackIds: array(id()).max(limits.channels).optional(),
+  take: number().integer().min(-1e9).max(1e9).required(),
+  name: name(),
+  rateHz: rate(),
+  channels: number().integer().min(1).max(limits.channels).required(),
+  frames: count(longest),
+  handleFrames: count(longest),
+  startedAt: time(),
+  overrunFrames: count(longest),
+  input: name(),
   role: string().oneOf(['take', 'tone', 'check']).optional(),
-  levelDbfs: number().optional(),
-  note: string().optional(),
+  levelDbfs: number().min(-400).max(400).optional(),
+  note: string().max(limits.textLetters).optional(),
   circled: boolean().optional(),
-  summary: object({
-    peakDbfs: number().nullable().defined(),
-    loudnessLufs: number().nullable().defined(),
-    clippedSamples: frames(),
-  }).optional(),
+  deleted: boolean().optional(),
+  summary: object({ peakDbfs: level(), loudnessLufs: level(), clippedSamples: count(longest) })
+    .optional()
+    .default(undefined),
 });
 
 const recordingSchema = object({
   mode: string().oneOf(['continue', 'retake', 'insert', 'patch']).required(),
   runUpSeconds: number().min(0).max(15).required(),
   countIn: string().oneOf(['none', 'beeps', 'sweep']).required(),
-  fixedSeconds: number().min(0.1).nullable().defined(),
+  fixedSeconds: number().min(0.1).max(86_400).nullable().defined(),
   keepGoing: boolean().required(),
   patchLength: string().oneOf(['selection', 'reading']).required(),
 }).default(undefined);
@@ -179,13 +77,10 @@ const levelsSchema = object({
   own: levelProfileSchema.required(),
 }).default(undefined);
 
-/** A level in a file: JSON has no −∞, so silence is null there. */
-const level = () => number().nullable().defined();
-
 const checkSchema = object({
-  at: number().required(),
-  input: string().defined(),
-  toneSource: string().defined(),
+  at: time(),
+  input: name(),
+  toneSource: idOrNone(),
   reference: boolean().required(),
   result: object({
     roomDbfs: level(),
@@ -193,93 +88,202 @@ const checkSchema = object({
     loudnessLufs: level(),
     usualPeakDbfs: level(),
     loudestPeakDbfs: level(),
-    clippedSamples: frames(),
-    dcOffset: number().required(),
+    clippedSamples: count(longest),
+    dcOffset: number().min(-1).max(1).required(),
     speechToNoiseDb: level(),
-    tone: array(level()).required(),
+    tone: array(level()).max(1000).required(),
     hum: object({
-      mainsHz: number().required(),
-      levelDbfs: number().required(),
-      harmonics: array(number().required()).required(),
+      mainsHz: number().min(1).max(1000).required(),
+      levelDbfs: number().min(-400).max(400).required(),
+      harmonics: array(number().min(-400).max(100_000).required()).max(1000).required(),
     })
       .nullable()
       .default(null),
   }).required(),
 });
 
+const projectSchema = object({
+  name: string().min(1).max(limits.nameLetters).required(),
+  spec: specSchema.required(),
+  rateHz: rate(),
+  createdAt: time(),
+  joinMs: number().min(0).max(1000).required(),
+  routes: array(
+    object({
+      track: id(),
+      input: id().optional(),
+      channel: count(limits.channels - 1),
+      armed: boolean().required(),
+    }),
+  )
+    .max(limits.routes)
+    .optional(),
+  recording: recordingSchema.optional(),
+  levels: levelsSchema.optional(),
+});
+
 const manifestSchema = object({
   format: string().oneOf(['parola-project']).required(),
   version: number().integer().min(1).required(),
-  project: object({
-    name: string().required(),
-    spec: specSchema.required(),
-    rateHz: number().integer().min(8000).max(192_000).required(),
-    createdAt: number().required(),
-    joinMs: number().min(0).max(1000).required(),
-    routes: array(
-      object({ track: string().required(), channel: frames(), armed: boolean().required() }),
-    ).optional(),
-    recording: recordingSchema.optional(),
-    levels: levelsSchema.optional(),
-  }).required(),
-  parts: array(partSchema).required(),
-  sources: array(sourceSchema).required(),
-  checks: array(checkSchema).optional(),
+  project: projectSchema.required(),
+  parts: array(partSchema).max(limits.parts).required(),
+  sources: array(sourceSchema).max(limits.sources).required(),
+  checks: array(checkSchema).max(limits.checks).optional(),
 });
 
 type Loose = InferType<typeof manifestSchema>;
-type LoosePart = Loose['parts'][number];
+
+export interface ManifestPart extends InferType<typeof partSchema> {
+  timeline: StoredTimeline;
+  history: readonly Step[];
+  historyAt: number;
+  tones?: Record<string, ToneChoice>;
+}
 
 /** A validated manifest. */
-export type Manifest = Omit<Loose, 'parts' | 'checks'> & {
+export interface Manifest extends Omit<Loose, 'parts' | 'checks'> {
+  parts: ManifestPart[];
   checks?: { at: number; input: string; toneSource: string; reference: boolean; result: SoundCheck }[];
-  parts: (Omit<LoosePart, 'timeline' | 'history' | 'tones'> & {
-    timeline: StoredTimeline;
-    history: Step[];
-    tones?: Record<string, ToneChoice>;
-  })[];
-};
+}
 
-const damaged = (what: string) =>
-  new ParolaError(
-    'damaged-file',
-    `This project file is damaged: ${what}. Nothing was opened; try another copy of it.`,
-  );
+/** What was read, with what had to be left out, in sentences for the user. */
+export interface ReadManifest {
+  manifest: Manifest;
+  left: string[];
+}
+
+/** Infinity, and numbers too large for any field, are told here: a schema takes some of them for numbers. */
+const largestNumber = Number.MAX_SAFE_INTEGER;
+
+function parseJson(text: string): unknown {
+  try {
+    return JSON.parse(text, (_key, value: unknown) => {
+      if (typeof value === 'number' && !(Math.abs(value) <= largestNumber)) throw new RangeError();
+      return value;
+    });
+  } catch (error) {
+    throw damaged(
+      error instanceof RangeError ? 'it holds a number that is none' : `its ${manifestName} cannot be read`,
+    );
+  }
+}
+
+/** The field a schema has stopped at, in our words. */
+function asDamage(error: unknown): ParolaError {
+  if (error instanceof ParolaError) return error;
+  const path = error instanceof ValidationError ? error.path : '';
+  return damaged(path ? `its field “${path}” is missing or not valid` : 'it is not built like one');
+}
 
 /**
- * Reads and checks the manifest's text. `renameSource` gives each source its id on this machine. Throws ParolaError `damaged-file`, `not-found` or
- * `unsupported`.
+ * Reads and checks the manifest's text; only known fields are taken over. `renameSource` gives each source its id on this machine. Throws
+ * ParolaError `damaged-file` or `unsupported`.
  */
-export function parseManifest(text: string, renameSource: (id: string) => string = (id) => id): Manifest {
-  let raw: unknown;
-  try {
-    raw = JSON.parse(text, (key, value) =>
-      key === 'source' && typeof value === 'string' ? renameSource(value) : value,
-    );
-  } catch {
-    throw damaged(`its ${manifestName} cannot be read`);
-  }
-  const version = (raw as { version?: unknown } | null)?.version;
+export function parseManifest(text: string, renameSource: (id: string) => string = (id) => id): ReadManifest {
+  const raw = parseJson(text);
+  const { version } = (raw ?? {}) as { version?: unknown };
   if (typeof version === 'number' && version > manifestVersion) {
     throw new ParolaError(
       'unsupported',
       'This project file was saved by a newer Parola. Update Parola, then open it again.',
     );
   }
-  let manifest: Manifest;
   try {
-    manifest = manifestSchema.validateSync(withSpecDefaults(raw), { strict: true }) as unknown as Manifest;
+    const checked = manifestSchema.validateSync(withSpecDefaults(raw), { strict: true });
+    const known = manifestSchema.cast(checked, { stripUnknown: true, assert: false }) as Loose;
+    return readParts(known, raw as RawManifest, renameSource);
   } catch (error) {
-    throw damaged(error instanceof ValidationError ? error.errors[0] : String(error));
+    throw asDamage(error);
   }
-  const sources = manifest.sources.map((source) => ({ ...source, id: renameSource(source.id) }));
-  const checks = manifest.checks?.map((check) => ({
-    ...check,
-    toneSource: renameSource(check.toneSource),
-    result: withSilence(check.result),
-  }));
-  checkPieces(manifest, new Map(sources.map((source) => [source.id, source])));
-  return { ...manifest, sources, checks };
+}
+
+interface RawManifest {
+  parts: { timeline: unknown; history: unknown; historyAt: unknown; tones?: unknown }[];
+}
+
+function readParts(known: Loose, raw: RawManifest, renameSource: (id: string) => string): ReadManifest {
+  const { project, version, checks, ...rest } = known;
+  const sources = new Map(known.sources.map((source) => [source.id, source]));
+  const left: string[] = [];
+  if (
+    sources.size < known.sources.length ||
+    new Set(known.parts.map((part) => part.id)).size < known.parts.length
+  )
+    throw damaged('two of its parts or recordings have the same id');
+  for (const source of known.sources)
+    if (source.handleFrames > source.frames || source.rateHz !== project.rateHz)
+      throw damaged(`the recording “${source.name}” is not valid`);
+  const parts = known.parts.map((part, index): ManifestPart => {
+    const context: ReadingContext = {
+      part: part.name,
+      mostFrames: mostFrames(project.rateHz),
+      rateHz: project.rateHz,
+      sources,
+      renameSource,
+      struckPieces: version <= lastStruckPieces,
+    };
+    const { timeline, history, historyAt, dropped } = readTimeline(raw.parts[index], context);
+    if (dropped > 0)
+      left.push(
+        `${dropped === 1 ? 'One step' : `${dropped} steps`} of the history of “${part.name}” did not fit and cannot be undone any more; its sheet is whole.`,
+      );
+    const tracks = new Set(timeline.tracks.map((track) => track.id));
+    const tones = readTones(raw.parts[index].tones, tracks, context);
+    if (tones === null) left.push(`The room tone of “${part.name}” was not valid; it is found anew.`);
+    return {
+      ...part,
+      currentLine: Math.min(part.currentLine, Math.max(0, part.script.length - 1)),
+      caret: Math.min(part.caret, sheetFramesOf(timeline)),
+      timeline: storeTimeline(timeline),
+      history,
+      historyAt,
+      ...(tones && { tones }),
+    };
+  });
+  return {
+    manifest: {
+      ...rest,
+      project,
+      version,
+      parts,
+      sources: known.sources.map((source) => ({ ...source, id: renameSource(source.id) })),
+      ...(checks && {
+        checks: checks.map((check) => ({
+          ...check,
+          toneSource: renameSource(check.toneSource),
+          result: withSilence(check.result as SoundCheck),
+        })),
+      }),
+    },
+    left,
+  };
+}
+
+/** Room tone by track; null where something is wrong with it, since it can always be found again. */
+function readTones(
+  value: unknown,
+  tracks: ReadonlySet<string>,
+  context: ReadingContext,
+): Record<string, ToneChoice> | undefined | null {
+  if (value === undefined || value === null) return undefined;
+  if (typeof value !== 'object' || Array.isArray(value)) return null;
+  try {
+    return Object.fromEntries(
+      Object.entries(value as Record<string, unknown>)
+        .filter(([track]) => tracks.has(track))
+        .map(([track, tone]) => [track, readTone(tone, context)]),
+    );
+  } catch {
+    return null;
+  }
+}
+
+function readTone(value: unknown, context: ReadingContext): ToneChoice {
+  const raw = (value ?? {}) as Record<string, unknown>;
+  const { levelDbfs, origin } = raw;
+  if (typeof levelDbfs !== 'number' || (origin !== 'found' && origin !== 'check' && origin !== 'chosen'))
+    throw damaged('a room tone is not valid');
+  return { ...readToneRegion(raw, context), levelDbfs, origin };
 }
 
 /** Files of earlier versions have specs that lack what came later. What is wrong with a spec is left for the check to find. */
@@ -292,34 +296,15 @@ function withSpecDefaults(raw: unknown): unknown {
 
 /** Levels that are null in the file are −∞. */
 function withSilence(result: SoundCheck): SoundCheck {
-  const level = (value: number | null) => value ?? -Infinity;
+  const known = (value: number | null) => value ?? -Infinity;
   return {
     ...result,
-    roomDbfs: level(result.roomDbfs),
-    speechDbfs: level(result.speechDbfs),
-    loudnessLufs: level(result.loudnessLufs),
-    usualPeakDbfs: level(result.usualPeakDbfs),
-    loudestPeakDbfs: level(result.loudestPeakDbfs),
-    speechToNoiseDb: level(result.speechToNoiseDb),
-    tone: result.tone.map(level),
+    roomDbfs: known(result.roomDbfs),
+    speechDbfs: known(result.speechDbfs),
+    loudnessLufs: known(result.loudnessLufs),
+    usualPeakDbfs: known(result.usualPeakDbfs),
+    loudestPeakDbfs: known(result.loudestPeakDbfs),
+    speechToNoiseDb: known(result.speechToNoiseDb),
+    tone: result.tone.map(known),
   };
-}
-
-function checkPieces(
-  { parts }: Manifest,
-  sources: ReadonlyMap<string, { frames: number; channels: number }>,
-) {
-  const inside = (piece: Piece) => {
-    if (piece.kind === 'silence') return true;
-    const source = sources.get(piece.source);
-    const end = piece.kind === 'tone' ? piece.end : piece.from + piece.length;
-    return !!source && piece.channel < source.channels && end <= source.frames;
-  };
-  for (const part of parts) {
-    if (!part.timeline.tracks.every((track) => track.pieces.every(inside))) {
-      throw damaged(`part “${part.name}” uses audio that is not in the file`);
-    }
-    if (part.historyAt > part.history.length)
-      throw damaged(`the history of part “${part.name}” is not whole`);
-  }
 }

@@ -3,7 +3,7 @@ import { amplitudeToDb, powerToDb } from '../base/units';
 import { ChannelMeter, type ChannelMark } from './channelMeter';
 import { highestMean, integratedLoudness, loudnessOf, loudnessRange, slidingMeans } from './gating';
 import { RelationMeter, type RelationMark, type StereoRelation } from './channelRelation';
-import { levelHistogram, loudestPlaces, silentStretches, type LoudPlace, type Stretch } from './places';
+import { levelHistogram, loudestPlaces, silentStretches, type LoudPlace, type TimeRange } from './places';
 import { measureRoom } from './room';
 import { TruePeakMeter, type TruePeakMark } from './truePeak';
 
@@ -40,14 +40,14 @@ export interface Measurement {
   speechDbfs: number;
   /** The longest pause between the first word and the last. */
   longestPauseSeconds: number;
-  longestPause: Stretch;
+  longestPause: TimeRange;
   /** The middle one of the pauses of at least 0.3 s: how the reading is spaced; 0 without any. */
   usualPauseSeconds: number;
   /** Where it is loudest, loudest first. */
   loudest: LoudPlace[];
   /** Runs of clipped samples and of digital silence, in order of time. */
-  clippedRuns: Stretch[];
-  silences: Stretch[];
+  clippedRuns: TimeRange[];
+  silences: TimeRange[];
   /** See levelHistogram. */
   histogram: number[];
   /** Of two channels; null for any other number. */

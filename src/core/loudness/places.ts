@@ -3,7 +3,7 @@ import { slidingMeans } from './gating';
 import { digitalSilence } from './room';
 
 /** A stretch of the measured audio, in seconds from its start. */
-export interface Stretch {
+export interface TimeRange {
   from: number;
   to: number;
 }
@@ -33,8 +33,8 @@ export function loudestPlaces(hopPeaks: ArrayLike<number>, hopSeconds: number): 
 }
 
 /** Runs of at least 50 ms of digital silence, in order of time. */
-export function silentStretches(hopMeans: Float64Array, hopSeconds: number): Stretch[] {
-  const stretches: Stretch[] = [];
+export function silentStretches(hopMeans: Float64Array, hopSeconds: number): TimeRange[] {
+  const stretches: TimeRange[] = [];
   for (let from = 0; from < hopMeans.length; from++) {
     if (hopMeans[from] > digitalSilence) continue;
     let to = from;

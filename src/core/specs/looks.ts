@@ -1,6 +1,6 @@
 import { formatDb, formatTime } from '../base/units';
 import type { Measurement } from '../loudness/measure';
-import type { Stretch } from '../loudness/places';
+import type { TimeRange } from '../loudness/places';
 import { dcWorthDbfs } from './levelPlan';
 import type { Measure } from './measures';
 import type { Verdict } from './verdicts';
@@ -14,12 +14,25 @@ export interface Look {
     | 'dead-side'
     | 'inverted'
     | 'same-sides'
-    | 'step'
+    | 'jump'
     | 'uneven'
     | 'uneven-room';
   message: string;
-  places: Stretch[];
+  places: TimeRange[];
 }
+
+/** What a look is called where there is no room for its sentence. */
+export const lookNames: Readonly<Record<Look['kind'], string>> = {
+  clipped: 'clipped words',
+  silence: 'digital silence',
+  dc: 'DC offset',
+  'dead-side': 'a dead side',
+  inverted: 'an inverted side',
+  'same-sides': 'two equal sides',
+  jump: 'jumps at joins',
+  uneven: 'the level against the other parts',
+  'uneven-room': 'the room against the other parts',
+};
 
 /** Sides further apart than this are one dead side; *common practice*. */
 const deadSideDb = 40;
@@ -87,7 +100,7 @@ function lookAtSides(
 }
 
 /** Where a fault can be looked at: in seconds of the measured audio. Faults of the whole have no place. */
-export function placesOf({ measure, passes, max, value }: Verdict, measurement: Measurement): Stretch[] {
+export function placesOf({ measure, passes, max, value }: Verdict, measurement: Measurement): TimeRange[] {
   if (passes) return [];
   const { loudest, durationSeconds, headSeconds, tailSeconds, longestPause } = measurement;
   const over = max !== null && value > max;
@@ -96,7 +109,7 @@ export function placesOf({ measure, passes, max, value }: Verdict, measurement: 
       .filter(({ dbfs }) => dbfs > limit)
       .map(({ at }) => ({ from: at, to: at }))
       .sort((a, b) => a.from - b.from);
-  const byMeasure: Partial<Record<Measure, () => Stretch[]>> = {
+  const byMeasure: Partial<Record<Measure, () => TimeRange[]>> = {
     samplePeakDbfs: () => (over ? loudPlaces(max) : []),
     // Between samples a peak can be higher than at them.
     truePeakDbtp: () => (over ? loudPlaces(Math.min(max, (loudest[0]?.dbfs ?? 0) - 0.5)) : []),
@@ -109,7 +122,7 @@ export function placesOf({ measure, passes, max, value }: Verdict, measurement: 
   return byMeasure[measure]?.() ?? [];
 }
 
-function loudestStretch({ shortTerm: { lufs, stepSeconds } }: Measurement): Stretch[] {
+function loudestStretch({ shortTerm: { lufs, stepSeconds } }: Measurement): TimeRange[] {
   let best = -1;
   lufs.forEach((value, i) => {
     if (best < 0 || value > lufs[best]) best = i;
@@ -158,7 +171,7 @@ export function lookAtDifferences({ speechDb, roomDb }: { speechDb: number; room
 }
 
 /** “00:12.300, 00:41.020 and 3 more”. */
-export function namePlaces(places: readonly Stretch[], most = 3): string {
+export function namePlaces(places: readonly TimeRange[], most = 3): string {
   const shown = places.slice(0, most).map(({ from }) => formatTime(from, true));
   const more = places.length - shown.length;
   return `${shown.join(', ')}${more > 0 ? ` and ${more} more` : ''}`;

@@ -1,21 +1,19 @@
 import { seededRandom } from '../base/random';
 import { noise } from '../testing/signals';
 import { audioPiece } from '../testing/naiveTimeline';
-import { applySoundFix, sheetRangesOf, withOutput } from '../timeline/fixEdits';
+import { applySoundFix, withOutput } from '../timeline/fixEdits';
 import { apply, difference, inverse } from '../timeline/history';
-import { joinSteps } from '../timeline/joinSteps';
+import { joinJumps } from '../timeline/joinJumps';
 import { patchTone } from '../timeline/roomEdits';
-import { PartRenderer, type Output } from '../timeline/output';
+import { heardTracks } from '../timeline/heard';
+import { changeGain, setFade, setJoin } from '../timeline/joints';
+import type { Output } from '../timeline/output';
+import { PartRenderer } from '../timeline/partRenderer';
 import { PieceTable, type ToneRegion } from '../timeline/pieces';
-import { loadSounding, storeSounding } from '../timeline/sounding';
+import { soundingOf, soundingOfTracks } from '../timeline/sounding';
 import type { SourceReader } from '../timeline/sourceReader';
-import {
-  emptyTimeline,
-  heardFramesOf,
-  loadTimeline,
-  storeTimeline,
-  type Timeline,
-} from '../timeline/timeline';
+import { clockOf, emptyTimeline, heardFramesOf, sheetFramesOf, type Timeline } from '../timeline/timeline';
+import { loadTimeline, storeTimeline } from '../timeline/stored';
 import { insertTime, strike, stet } from '../timeline/edits';
 import { measurePart, type MeasuredPart } from './partMeter';
 
@@ -53,9 +51,8 @@ const part = (): Timeline => {
 const quiet = { progress: () => undefined };
 
 function measure(timeline: Timeline, earlier: MeasuredPart | null) {
-  const sounding = storeSounding(timeline);
-  const renderer = new PartRenderer(loadSounding(sounding), rateHz, sources, joins);
-  return measurePart(renderer, sounding, rateHz, 1, earlier, quiet);
+  const sounding = soundingOf(timeline, { joins, rateHz });
+  return measurePart(new PartRenderer(sounding, sources), sounding, 1, earlier, quiet);
 }
 
 const limited: Output = { gainDb: 4, dcOffsets: [0, 0], ceiling: { kind: 'sample', dbfs: -12 } };
@@ -73,7 +70,45 @@ describe('measuring again after an edit', () => {
     ],
     ['a strike at the start', (t) => strike(t, { from: 0, to: at(1) }), 150],
     ['nothing at all', (t) => t, 40],
+    ['a passage 3 dB louder', (t) => changeGain(t, { from: at(60), to: at(62) }, 3), 50],
+    ['a fade', (t) => setFade(t, { from: at(60), to: at(62) }, 'fadeOut', 'smooth'), 50],
+    ['a joint that is 3 s long', (t) => setJoin(withCut(t), at(60), at(3), 'power'), 50],
   ];
+  /** A cut between two readings at one minute. */
+  const withCut = (t: Timeline): Timeline => ({
+    ...t,
+    tracks: [
+      {
+        ...t.tracks[0],
+        table: PieceTable.of([audioPiece('take', 0, at(60)), audioPiece('take', at(5), at(30))]),
+      },
+    ],
+  });
+
+  test.each([
+    ['the shape of a long joint', (t: Timeline) => setJoin(t, at(60), at(4), 'straight')],
+    ['the length of a long joint', (t: Timeline) => setJoin(t, at(60), at(2.5), 'power')],
+    [
+      'what stands 1.5 s from a long joint',
+      (t: Timeline) => changeGain(t, { from: at(61.5), to: at(61.9) }, -6),
+    ],
+  ])('%s is another sound, measured as if anew', async (_, edit) => {
+    const before = setJoin(withCut(part()), at(60), at(4), 'power');
+    const again = await measure(edit(before), await measure(before, null));
+    expect(again.measurement).toEqual((await measure(edit(before), null)).measurement);
+  });
+
+  test('the side of a track is part of the sound', async () => {
+    const [track] = part().tracks;
+    const sided = (side: 'left' | 'right'): Timeline => ({ ...part(), tracks: [{ ...track, side }] });
+    const sounding = (timeline: Timeline) => soundingOf(timeline, { joins, rateHz });
+    const measured = (timeline: Timeline, earlier: MeasuredPart | null) =>
+      measurePart(new PartRenderer(sounding(timeline), sources), sounding(timeline), 2, earlier, quiet);
+    const left = await measured(sided('left'), null);
+    const right = await measured(sided('right'), left);
+    expect(right.measurement).toEqual((await measured(sided('right'), null)).measurement);
+    expect(right.measurement.stereo).not.toEqual(left.measurement.stereo);
+  });
 
   test.each(edits)('%s: the same to the last bit, and less work', async (_, edit, most) => {
     const before = await measure(part(), null);
@@ -85,21 +120,23 @@ describe('measuring again after an edit', () => {
     expect(fresh.framesMeasured).toBe(heardFramesOf(edited));
   });
 
-  test('one edit after another, under a ceiling too: seven random steps are each as if measured anew', async () => {
+  test('one edit after another, under a ceiling too: twelve steps of every kind are each as if measured anew', async () => {
     const random = seededRandom(11);
     let timeline = withOutput(part(), limited);
     let last = await measure(timeline, null);
     let saved = 0;
-    for (let step = 0; step < 7; step++) {
+    for (let step = 0; step < 12; step++) {
       const from = at(random() * 70 + 10);
       const range = { from, to: from + at(random() * 2 + 0.1) };
-      const kind = Math.floor(random() * 3);
-      timeline =
-        kind === 0
-          ? strike(timeline, range)
-          : kind === 1
-            ? stet(timeline, range)
-            : patchTone(timeline, range, () => region);
+      const kinds: ((t: Timeline) => Timeline)[] = [
+        (t) => strike(t, range),
+        (t) => stet(t, range),
+        (t) => patchTone(t, range, () => region),
+        (t) => changeGain(t, range, 2),
+        (t) => setFade(t, range, 'fadeIn', 'power'),
+        (t) => setJoin(t, range.from, at(random() * 2), 'smooth'),
+      ];
+      timeline = kinds[step % kinds.length](timeline);
       const again = await measure(timeline, last);
       const fresh = await measure(timeline, null);
       expect([step, again.measurement]).toEqual([step, fresh.measurement]);
@@ -107,7 +144,7 @@ describe('measuring again after an edit', () => {
       last = again;
     }
     expect(saved).toBeGreaterThan(0);
-  }, 60_000);
+  }, 120_000);
 
   test('another gain is another sound: all of it is measured', async () => {
     const before = await measure(part(), null);
@@ -119,16 +156,15 @@ describe('measuring again after an edit', () => {
 });
 
 describe('gain and ceiling of a part', () => {
-  const renderer = (timeline: Timeline) =>
-    new PartRenderer(loadSounding(storeSounding(timeline)), rateHz, sources, joins);
+  const renderer = (timeline: Timeline) => new PartRenderer(soundingOf(timeline, { joins, rateHz }), sources);
 
   test('sound the same from wherever it is rendered, in chunks of any size', async () => {
-    const whole = await renderer(withOutput(part(), limited)).channels(0, 20 * rateHz, 1);
+    const whole = await renderer(withOutput(part(), limited)).mix({ delivering: 1 }, 0, 20 * rateHz);
     const random = seededRandom(3);
     for (let turn = 0; turn < 12; turn++) {
       const from = Math.floor(random() * 18 * rateHz);
       const frames = 1 + Math.floor(random() * 2 * rateHz);
-      const [piece] = await renderer(withOutput(part(), limited)).channels(from, frames, 1);
+      const [piece] = await renderer(withOutput(part(), limited)).mix({ delivering: 1 }, from, frames);
       expect(
         Buffer.compare(Buffer.from(piece.buffer), Buffer.from(whole[0].slice(from, from + frames).buffer)),
       ).toBe(0);
@@ -160,11 +196,11 @@ describe('gain and ceiling of a part', () => {
         ]),
       },
     ];
-    const sides = new PartRenderer({ tracks }, rateHz, sources, joins);
-    const [left, right] = await sides.channels(0, 1000, 2);
-    const [mono] = await sides.channels(0, 1000, 1);
+    const sides = new PartRenderer(soundingOfTracks(tracks, { joins, rateHz }), sources);
+    const [left, right] = await sides.mix({ delivering: 2 }, 0, 1000);
+    const [mono] = await sides.mix({ delivering: 1 }, 0, 1000);
     mono.forEach((sample, i) => expect(sample).toBeCloseTo((left[i] + right[i]) / 2, 7));
-    const [a, b] = await renderer(part()).channels(0, 1000, 2);
+    const [a, b] = await renderer(part()).mix({ delivering: 2 }, 0, 1000);
     expect(a).toEqual(b);
   });
 });
@@ -180,8 +216,7 @@ describe('head, tail and holes', () => {
   test('are made longer with room tone, inside what is struck at the ends', () => {
     const fixed = applySoundFix(struckAtEnds(), { head: 1000, tail: 2000, holes: [] }, toneOf);
     expect(heardFramesOf(fixed)).toBe(heardFramesOf(struckAtEnds()) + 3000);
-    const { table } = fixed.tracks[0];
-    const heard = table.pieces.filter(({ struck }) => !struck);
+    const heard = heardTracks(fixed)[0].table.pieces;
     expect(heard[0]).toMatchObject({ kind: 'tone', length: 1000 });
     expect(heard[heard.length - 1]).toMatchObject({ kind: 'tone', length: 2000 });
   });
@@ -189,13 +224,13 @@ describe('head, tail and holes', () => {
   test('are made shorter by striking, which can be let stand again', () => {
     const fixed = applySoundFix(struckAtEnds(), { head: -500, tail: -700, holes: [] }, toneOf);
     expect(heardFramesOf(fixed)).toBe(heardFramesOf(struckAtEnds()) - 1200);
-    expect(fixed.tracks[0].table.sheetFrames).toBe(recording.length);
+    expect(sheetFramesOf(fixed)).toBe(recording.length);
   });
 
   test('a hole across a struck passage is filled on both sides of it; nothing else moves', () => {
     const timeline = strike(part(), { from: 10 * rateHz, to: 11 * rateHz });
     const hole = { from: 9.5 * rateHz, to: 10.5 * rateHz };
-    expect(sheetRangesOf(timeline.tracks[0].table, hole)).toEqual([
+    expect(clockOf(timeline).sheetRangesOf(hole)).toEqual([
       { from: 9.5 * rateHz, to: 10 * rateHz },
       { from: 11 * rateHz, to: 11.5 * rateHz },
     ]);
@@ -218,12 +253,24 @@ describe('joins that jump', () => {
   };
   const table = PieceTable.of([audioPiece('take', 0, 4920), audioPiece('take', 9960, 5000)]);
 
+  const jumpsOf = (tracks: Parameters<typeof soundingOfTracks>[0], settings: { joinFrames: number }) => {
+    const sounding = soundingOfTracks(tracks, { joins: settings, rateHz });
+    return joinJumps(sounding, new PartRenderer(sounding, sine), sine.lengthOf);
+  };
+
   test('are found where nothing softens them, and not where a crossfade does', async () => {
-    const hard = new PartRenderer({ tracks: [{ table }] }, rateHz, sine, { joinFrames: 0 });
-    expect(await joinSteps([table], hard, rateHz, { joinFrames: 0 }, sine.lengthOf)).toEqual([
-      { from: 4920, to: 4920 },
-    ]);
-    const soft = new PartRenderer({ tracks: [{ table }] }, rateHz, sine, joins);
-    expect(await joinSteps([table], soft, rateHz, joins, sine.lengthOf)).toEqual([]);
+    expect(await jumpsOf([{ table }], { joinFrames: 0 })).toEqual([{ from: 4920, to: 4920 }]);
+    expect(await jumpsOf([{ table }], joins)).toEqual([]);
+  });
+
+  test('are found on the right side as on the left', async () => {
+    const whole = PieceTable.of([audioPiece('take', 0, 9920)]);
+    const sided = (left: PieceTable, right: PieceTable) => [
+      { table: left, side: 'left' as const },
+      { table: right, side: 'right' as const },
+    ];
+    expect(await jumpsOf(sided(whole, table), { joinFrames: 0 })).toEqual([{ from: 4920, to: 4920 }]);
+    expect(await jumpsOf(sided(table, whole), { joinFrames: 0 })).toEqual([{ from: 4920, to: 4920 }]);
+    expect(await jumpsOf(sided(whole, whole), { joinFrames: 0 })).toEqual([]);
   });
 });

@@ -1,18 +1,17 @@
-import { secondsToFrames } from '../base/units';
 import { LongTermSpectrum } from '../dsp/longTermSpectrum';
 import { Meter, type Measurement, type MeterMark } from '../loudness/measure';
+import { Limiter } from '../dsp/limiter';
 import { commonFrames } from '../timeline/changedRange';
-import { sameOutput, type PartRenderer } from '../timeline/output';
-import type { StoredSounding } from '../timeline/sounding';
+import { longestReach } from '../timeline/joins';
+import type { PartRenderer } from '../timeline/partRenderer';
+import { sameSetting, tracksOf, type Sounding } from '../timeline/sounding';
 
 const chunkSeconds = 2;
 const markSeconds = 20;
-/** Joins and the limiter reach this far beyond an edit, generously. */
-const reachSeconds = 1;
 
 /** A part that was measured, with what it takes to measure it again after an edit. */
 export interface MeasuredPart {
-  sounding: StoredSounding;
+  sounding: Sounding;
   channels: number;
   meter: Meter;
   marks: MeterMark[];
@@ -30,16 +29,16 @@ export interface Watch {
  */
 export async function measurePart(
   part: PartRenderer,
-  sounding: StoredSounding,
-  rateHz: number,
+  sounding: Sounding,
   channels: number,
   earlier: MeasuredPart | null,
   { progress }: Watch,
 ): Promise<MeasuredPart & { framesMeasured: number }> {
+  const { rateHz } = sounding;
   const to = part.heardFrames;
   const known = earlier && earlier.channels === channels ? earlier : null;
-  const reach = secondsToFrames(reachSeconds, rateHz);
   const change = known ? changeBetween(known.sounding, sounding) : null;
+  const reach = known ? Math.max(reachOf(known.sounding), reachOf(sounding)) : 0;
   const marks = known && change ? known.marks.filter(({ frames }) => frames <= change.head - reach) : [];
   const meter = new Meter(rateHz, channels);
   if (marks.length > 0) meter.resume(marks[marks.length - 1]);
@@ -52,7 +51,7 @@ export async function measurePart(
   while (at < to) {
     progress(at / to);
     const frames = Math.min(step, to - at);
-    meter.process(await part.channels(at, frames, channels));
+    meter.process(await part.mix({ delivering: channels }, at, frames));
     at += frames;
     if (at % markEvery !== 0 || at >= to) continue;
     const mark = meter.mark();
@@ -68,14 +67,15 @@ export async function measurePart(
   return { sounding, channels, meter, marks, measurement, framesMeasured: at - first };
 }
 
+/** How far beyond a change of pieces the sound is another one: the longest join, then the limiter. */
+const reachOf = (sounding: Sounding): number =>
+  Math.max(0, ...tracksOf(sounding).map(({ table }) => longestReach(table, sounding.joins))) +
+  (sounding.output?.ceiling ? new Limiter(sounding.rateHz, sounding.output.ceiling).reach : 0);
+
 /** What two soundings have in common on all tracks; null when nothing can be told. */
-function changeBetween(before: StoredSounding, after: StoredSounding) {
-  if (before.tracks.length !== after.tracks.length || !sameOutput(before.output, after.output)) return null;
-  const commons = before.tracks.map(({ pieces, side }, index) =>
-    side === after.tracks[index].side ? commonFrames(pieces, after.tracks[index].pieces) : null,
-  );
-  if (commons.some((common) => common === null)) return null;
-  const all = commons.filter((common) => common !== null);
+function changeBetween(before: Sounding, after: Sounding) {
+  if (!sameSetting(before, after)) return null;
+  const all = before.tracks.map(({ pieces }, index) => commonFrames(pieces, after.tracks[index].pieces));
   return {
     head: Math.min(...all.map(({ head }) => head)),
     tail: Math.min(...all.map(({ tail }) => tail)),
@@ -88,7 +88,7 @@ function changeBetween(before: StoredSounding, after: StoredSounding) {
 export async function spectrumOf(part: PartRenderer, rateHz: number, { progress }: Watch): Promise<number[]> {
   const spectrum = new LongTermSpectrum(rateHz);
   const step = chunkSeconds * rateHz;
-  for await (const [samples] of part.stream({ from: 0, to: part.heardFrames }, step, 1)) {
+  for await (const [samples] of part.stream({ delivering: 1 }, { from: 0, to: part.heardFrames }, step)) {
     spectrum.process(samples);
     progress(0);
   }

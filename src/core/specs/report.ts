@@ -79,7 +79,7 @@ export function reportJson({ project, spec, madeAt, files }: Report): string {
   return `${JSON.stringify(data, null, 2)}\n`;
 }
 
-/** One row a file, all values. */
+/** One row a file, all values as numbers; what there is none of, or is −∞, is empty. */
 export const reportCsv = ({ spec, files }: Report): string =>
   tableCsv(
     files.map((file) => ({
@@ -94,7 +94,7 @@ export const reportCsv = ({ spec, files }: Report): string =>
       ...Object.fromEntries(
         Object.entries(valuesOf(spec, file.judged)).map(([measure, value]) => [
           measure,
-          value === null ? '' : value.toFixed(3),
+          value === null || !Number.isFinite(value) ? null : Number(value.toFixed(3)),
         ]),
       ),
       faults: faultsOf(file).join(' '),

@@ -7,6 +7,7 @@ import { findBreaths, findClicks } from './pauseSounds';
 import { cutOf, findRereadings } from './rereadings';
 import { findRoomTone, type RoomTone } from './roomTone';
 import { sentencesOf } from './sentences';
+import type { VoicedSpeech } from './severalVoices';
 import { findSpeech, withoutBreaths, type Speech } from './voiceActivity';
 
 /** What the analysis of a reading can propose something about. */
@@ -60,7 +61,7 @@ export const defaultFindingOptions: FindingOptions = {
 
 export interface Analysis {
   findings: Finding[];
-  speech: Speech[];
+  speech: VoicedSpeech[];
   tone: RoomTone | null;
 }
 
@@ -87,8 +88,7 @@ export function analyse({ samples, marks, clipped }: AnalysisInput, options: Fin
     if (wanted.has(finding.kind)) found.push({ score: 1, marked: false, ...finding });
   };
   if (wanted.has('restart') || wanted.has('readTwice')) addRereadings(samples, speech, marks, add);
-  addPauses(speech, options, add);
-  const inRereading = found.filter(({ kind }) => kind === 'restart');
+  addPauses(speech, options, analysisRateHz, add);
   if (wanted.has('click'))
     for (const { from, to, overRoomDb } of findClicks(samples, speech, analysisRateHz))
       add({ kind: 'click', from, to, amount: overRoomDb });
@@ -103,17 +103,24 @@ export function analyse({ samples, marks, clipped }: AnalysisInput, options: Fin
     for (const { from, to } of [...findFillers(cepstra, speech), ...findStutters(cepstra, speech)])
       add({ kind: 'filler', from, to, amount: (to - from) / analysisRateHz, score: 0.5 });
   }
-  // What stands in a reading that goes anyway needs no proposal of its own.
-  const kept = found.filter(
-    (finding) =>
-      finding.kind === 'restart' ||
-      !inRereading.some(({ from, to }) => middle(finding) >= from && middle(finding) < to),
-  );
   return {
-    findings: kept.sort((a, b) => a.from - b.from),
-    speech,
+    findings: outsideRestarts(found, found).sort((a, b) => a.from - b.from),
+    speech: speech.map((stretch) => ({ ...stretch, levelDbfs: levelOf(samples, stretch) })),
     tone: findRoomTone(samples, speech, analysisRateHz),
   };
+}
+
+const levelOf = (samples: Float32Array, { from, to }: Speech) =>
+  meanLevel(hopLevels(samples.subarray(from, to), Math.max(1, Math.min(analysisRateHz / 20, to - from))));
+
+/** What stands in a reading that goes anyway needs no proposal of its own. */
+export function outsideRestarts(found: readonly Finding[], all: readonly Finding[]): Finding[] {
+  const restarts = all.filter(({ kind }) => kind === 'restart');
+  return found.filter(
+    (finding) =>
+      finding.kind === 'restart' ||
+      !restarts.some(({ from, to }) => middle(finding) >= from && middle(finding) < to),
+  );
 }
 
 const middle = ({ from, to }: Speech) => (from + to) / 2;
@@ -157,16 +164,30 @@ function addRereadings(samples: Float32Array, speech: readonly Speech[], marks: 
   }
 }
 
+/** Pauses of a reading, or of several voices together, that are too long or too short; in frames of any rate. */
+export function pauseFindings(speech: readonly Speech[], options: FindingOptions, rateHz: number): Finding[] {
+  const found: Finding[] = [];
+  addPauses(speech, options, rateHz, (finding) => {
+    if (options.kinds.includes(finding.kind)) found.push({ score: 1, marked: false, ...finding });
+  });
+  return found;
+}
+
 /** Pauses between sentences and words, not those at the two ends of the part. */
-function addPauses(speech: readonly Speech[], { longestPause, shortestPause }: FindingOptions, add: Add) {
-  const pauses = speech.slice(1).map(({ from }, index) => (from - speech[index].to) / analysisRateHz);
+function addPauses(
+  speech: readonly Speech[],
+  { longestPause, shortestPause }: FindingOptions,
+  rateHz: number,
+  add: Add,
+) {
+  const pauses = speech.slice(1).map(({ from }, index) => (from - speech[index].to) / rateHz);
   /** Seconds from the last wanted pause before a place, or to the next one after it: what is said in one breath. */
   const breathFrom = (index: number, step: -1 | 1) => {
     let end = index;
     const inside = () => pauses[step < 0 ? end - 1 : end] < shortestPause;
     while (inside()) end += step;
     const [first, last] = step < 0 ? [end, index] : [index, end];
-    return (speech[last].to - speech[first].from) / analysisRateHz;
+    return (speech[last].to - speech[first].from) / rateHz;
   };
   pauses.forEach((seconds, index) => {
     const { to: from } = speech[index];

@@ -1,4 +1,4 @@
-import type { Range } from '../timeline/edits';
+import type { Range } from '../timeline/range';
 import { pausesBetween } from './pauseSounds';
 import type { Speech } from './voiceActivity';
 

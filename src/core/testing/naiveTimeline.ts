@@ -1,13 +1,8 @@
 import { PieceTable, type Piece } from '../timeline/pieces';
-import type { Mark, Timeline } from '../timeline/timeline';
+import { clockOf, type Mark, type Timeline } from '../timeline/timeline';
 
-/** The naive model: a track is an array with one entry for each frame of sheet time. */
-export interface Frame {
-  /** Source and frame, or silence. */
-  what: string;
-  struck: boolean;
-}
-export type Model = { tracks: Frame[][]; marks: Mark[] };
+/** The naive model: a track is an array that says for each frame of sheet time what stands there, and one array says what is struck. */
+export type Model = { tracks: string[][]; struck: boolean[]; marks: Mark[] };
 
 function whatOf(piece: Piece, i: number): string {
   if (piece.kind === 'silence') return piece.meant ? 'quiet' : 'silence';
@@ -16,14 +11,15 @@ function whatOf(piece: Piece, i: number): string {
   return `${seed}${source}:${channel}:${from + i}:${gainDb}`;
 }
 
-export const framesOfPiece = (piece: Piece): Frame[] =>
-  Array.from({ length: piece.length }, (_, i) => ({
-    what: whatOf(piece, i),
-    struck: piece.struck,
-  }));
+/** Source and frame, or silence, for each frame of a piece. */
+export const framesOfPiece = (piece: Piece): string[] =>
+  Array.from({ length: piece.length }, (_, i) => whatOf(piece, i));
 
 export const modelOf = (timeline: Timeline): Model => ({
   tracks: timeline.tracks.map((track) => track.table.pieces.flatMap(framesOfPiece)),
+  struck: Array.from({ length: clockOf(timeline).sheetFrames }, (_, frame) =>
+    clockOf(timeline).isStruck(frame),
+  ),
   marks: [...timeline.marks],
 });
 
@@ -34,12 +30,13 @@ export const audioPiece = (source: string, from: number, length: number): Piece 
   from,
   length,
   gainDb: 0,
-  struck: false,
 });
 
 /** Compared as one string: a Jest expectation for each frame would take minutes. */
 export const textOf = (model: Model) =>
-  model.tracks.map((frames) => frames.map(({ what, struck }) => (struck ? `~${what}` : what)).join(' '));
+  model.tracks.map((frames) =>
+    frames.map((what, frame) => (model.struck[frame] ? `~${what}` : what)).join(' '),
+  );
 
 export function expectCanonical(table: PieceTable) {
   expect(PieceTable.of(table.pieces).pieces).toEqual(table.pieces);

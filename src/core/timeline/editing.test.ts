@@ -5,17 +5,19 @@ import {
   framesOfPiece,
   modelOf,
   textOf,
-  type Frame,
   type Model,
 } from '../testing/naiveTimeline';
-import { addMark, closeUp, insertTime, removeTime, stet, strike, type Range } from './edits';
+import { addMark, closeUp, insertTime, removeTime, stet, strike } from './edits';
+import type { Range } from './range';
 import { apply, difference, inverse, type Difference } from './history';
 import * as joints from './joints';
 import { PieceTable, type Piece, type ToneRegion } from './pieces';
 import * as passages from './passages';
 import * as room from './roomEdits';
 import { appendRecording } from './takes';
-import { emptyTimeline, sheetFramesOf, storeTimeline, type Timeline } from './timeline';
+import { heardTracks } from './heard';
+import { clockOf, emptyTimeline, heardFramesOf, sheetFramesOf, type Timeline } from './timeline';
+import { storeTimeline } from './stored';
 
 const region: ToneRegion = { source: 'room', channel: 0, start: 100, end: 900 };
 const toneOf = (id: string) => (id === 'track-1' ? region : null);
@@ -24,25 +26,30 @@ const newIds = () => {
   return () => `pasted-${next++}`;
 };
 
-const silent: Frame = { what: 'silence', struck: false };
-const gap = (frames: number) => Array.from({ length: frames }, () => silent);
-const louder = (frame: Frame, gainDb: number): Frame => {
-  if (!/:/.test(frame.what)) return frame;
-  const parts = frame.what.split(':');
+const gap = (frames: number) => Array<string>(frames).fill('silence');
+const louder = (frame: string, gainDb: number): string => {
+  if (!/:/.test(frame)) return frame;
+  const parts = frame.split(':');
   parts[3] = String(Number(parts[3]) + gainDb);
-  return { ...frame, what: parts.join(':') };
+  return parts.join(':');
 };
-const each = (model: Model, change: (frames: Frame[], track: number) => Frame[]): Model => ({
+const each = (model: Model, change: (frames: string[], track: number) => string[]): Model => ({
   ...model,
   tracks: model.tracks.map(change),
 });
-const spliced = (frames: Frame[], from: number, to: number, put: Frame[]) => [
+const spliced = <T>(frames: readonly T[], from: number, to: number, put: readonly T[]) => [
   ...frames.slice(0, from),
   ...put,
   ...frames.slice(to),
 ];
-const tone = (length: number, seed: number): Frame[] =>
-  framesOfPiece({ kind: 'tone', ...region, seed, from: 0, length, gainDb: 0, struck: false });
+/** A change of time and of what is struck with it. */
+const timed = (model: Model, change: <T>(frames: readonly T[], track: number, opened: T) => T[]): Model => ({
+  ...model,
+  tracks: model.tracks.map((frames, track) => change(frames, track, 'silence')),
+  struck: change(model.struck, 0, false),
+});
+const tone = (length: number, seed: number): string[] =>
+  framesOfPiece({ kind: 'tone', ...region, seed, from: 0, length, gainDb: 0 });
 
 interface Case {
   name: string;
@@ -57,15 +64,10 @@ function cases(timeline: Timeline, random: () => number): Case[] {
   const range: Range = { from: Math.min(a, b), to: Math.max(a, b) };
   const by = Math.floor(random() * 41) - 20;
   const slide = Math.max(-range.from, Math.min(by, end - range.to));
-  const struck = (value: boolean) => (model: Model) =>
-    each(model, (frames) =>
-      spliced(
-        frames,
-        range.from,
-        range.to,
-        frames.slice(range.from, range.to).map((f) => ({ ...f, struck: value })),
-      ),
-    );
+  const struck = (value: boolean) => (model: Model) => ({
+    ...model,
+    struck: spliced(model.struck, range.from, range.to, Array<boolean>(range.to - range.from).fill(value)),
+  });
   const passage = passages.copyPassage(timeline, range);
   const length = range.to - range.from;
   return [
@@ -81,24 +83,26 @@ function cases(timeline: Timeline, random: () => number): Case[] {
     {
       name: 'cut',
       edit: (t) => passages.cutPassage(t, range),
-      model: (model) => each(model, (frames) => spliced(frames, range.from, range.to, [])),
+      model: (model) => timed(model, (frames) => spliced(frames, range.from, range.to, [])),
     },
     {
       name: 'paste',
       edit: (t) => passages.pastePassage(t, passage, at, { newId: newIds() }),
-      model: (model) => each(model, (frames) => spliced(frames, at, at, frames.slice(range.from, range.to))),
+      model: (model) => timed(model, (frames) => spliced(frames, at, at, frames.slice(range.from, range.to))),
     },
     {
       name: 'paste over',
       edit: (t) => passages.pasteOver(t, passage, at, { newId: newIds(), gainDb: -2 }),
       model: (model) =>
-        each(model, (frames) =>
-          spliced(
-            frames,
-            at,
-            Math.min(end, at + length),
-            frames.slice(range.from, range.to).map((f) => louder(f, -2)),
-          ),
+        timed(
+          model,
+          (frames) =>
+            spliced(
+              frames,
+              at,
+              Math.min(end, at + length),
+              frames.slice(range.from, range.to).map((f) => (typeof f === 'string' ? louder(f, -2) : f)),
+            ) as (typeof frames)[number][],
         ),
     },
     {
@@ -107,11 +111,12 @@ function cases(timeline: Timeline, random: () => number): Case[] {
       model: (model) =>
         length === 0
           ? model
-          : each(model, (frames) => {
+          : timed(model, (frames, _track, opened) => {
               const moved = frames.slice(range.from, range.to);
+              const left = Array<typeof opened>(Math.abs(slide)).fill(opened);
               return slide >= 0
-                ? spliced(frames, range.from, range.to + slide, [...gap(slide), ...moved])
-                : spliced(frames, range.from + slide, range.to, [...moved, ...gap(-slide)]);
+                ? spliced(frames, range.from, range.to + slide, [...left, ...moved])
+                : spliced(frames, range.from + slide, range.to, [...moved, ...left]);
             }),
     },
     {
@@ -131,35 +136,36 @@ function cases(timeline: Timeline, random: () => number): Case[] {
             frames,
             range.from,
             range.to,
-            gap(length).map((f) => ({ ...f, what: 'quiet' })),
+            gap(length).map(() => 'quiet'),
           ),
         ),
     },
     {
       name: 'longer pause',
       edit: (t) => {
-        const { table } = t.tracks[0];
-        const heard = table.sheetToHeard(range.to) - table.sheetToHeard(range.from);
+        const clock = clockOf(t);
+        const heard = clock.sheetToHeard(range.to) - clock.sheetToHeard(range.from);
         return room.setPauseLength(t, range, heard + 7);
       },
       model: (model) => {
-        const [voice] = model.tracks;
-        const isHeard = (frame: Frame) => !frame.struck;
-        const first = voice.slice(0, range.from).filter(isHeard).length;
-        const inside = voice.slice(range.from, range.to).filter(isHeard).length;
+        const isHeard = (struck: boolean) => !struck;
+        const first = model.struck.slice(0, range.from).filter(isHeard).length;
+        const inside = model.struck.slice(range.from, range.to).filter(isHeard).length;
         let left = first + Math.floor(inside / 2);
         let middle = 0;
-        while (middle < voice.length && (left > 0 || voice[middle].struck))
-          if (isHeard(voice[middle++])) left--;
-        return each(model, (frames) => spliced(frames, middle, middle, gap(7)));
+        while (middle < model.struck.length && (left > 0 || model.struck[middle]))
+          if (!model.struck[middle++]) left--;
+        return timed(model, (frames, _track, opened) =>
+          spliced(frames, middle, middle, Array<typeof opened>(7).fill(opened)),
+        );
       },
     },
     {
       name: 'close up',
       edit: (t) => closeUp(t, range),
       model: (model) => {
-        const gone = model.tracks[0].map((f, i) => f.struck && i >= range.from && i < range.to);
-        return each(model, (frames) => frames.filter((_, i) => !gone[i]));
+        const gone = model.struck.map((struck, i) => struck && i >= range.from && i < range.to);
+        return timed(model, (frames) => frames.filter((_, i) => !gone[i]));
       },
     },
   ];
@@ -208,6 +214,7 @@ describe.each(Array.from({ length: 40 }, (_, seed) => seed))('random editing, se
 
 const voice = (...pieces: Piece[]): Timeline => ({
   tracks: [{ id: 'track-1', name: 'Voice', table: PieceTable.of(pieces) }],
+  struck: [],
   marks: [],
   places: [],
 });
@@ -221,7 +228,7 @@ describe('joints', () => {
     const whole = voice(audioPiece('a', 0, 100));
     const two = joints.split(whole, 40);
     expect(piecesOf(two)).toHaveLength(2);
-    expect(joints.pieceAround(two.tracks[0].table, 50)).toEqual({ from: 40, to: 100 });
+    expect(joints.pieceAround(two, 50)).toEqual({ from: 40, to: 100 });
     expect(joints.clearJoin(two, 40)).toEqual(whole);
     expect(joints.split(whole, 0)).toBe(whole);
     expect(joints.split(whole, 100)).toBe(whole);
@@ -249,30 +256,30 @@ describe('joints', () => {
       ],
     };
     const moved = joints.moveJoint(two, 200, 20, lengths);
-    expect(moved.tracks[0].table.sheetStartOf(1)).toBe(220);
+    expect(moved.tracks[0].table.startOf(1)).toBe(220);
     expect(moved.tracks[1].table.pieces).toEqual([audioPiece('c', 0, 400)]);
   });
 
   test('moving the ends of a strike', () => {
     const struck = strike(voice(audioPiece('a', 0, 300)), { from: 100, to: 200 });
     const moved = joints.moveStrike(struck, { from: 100, to: 200 }, -30, 20);
-    expect(moved.tracks[0].table.struckRanges()).toEqual([{ from: 70, to: 220 }]);
+    expect(moved.struck).toEqual([{ from: 70, to: 220 }]);
     expect(joints.moveStrike(moved, { from: 70, to: 220 }, 30, -20)).toEqual(struck);
   });
 
   test('trimming strikes what a piece has before or after the caret', () => {
-    expect(joints.trimPiece(cut, 250, 'start').tracks[0].table.struckRanges()).toEqual([
-      { from: 200, to: 250 },
-    ]);
-    expect(joints.trimPiece(cut, 250, 'end').tracks[0].table.struckRanges()).toEqual([
-      { from: 250, to: 400 },
-    ]);
+    expect(joints.trimPiece(cut, 250, 'start').struck).toEqual([{ from: 200, to: 250 }]);
+    expect(joints.trimPiece(cut, 250, 'end').struck).toEqual([{ from: 250, to: 400 }]);
   });
 
   test('a fade belongs to its edge: cut through, it comes back whole when the cut does', () => {
     const faded = joints.setFade(voice(audioPiece('a', 0, 300)), { from: 0, to: 100 }, 'fadeIn', 'power');
     const struck = strike(faded, { from: 40, to: 60 });
-    expect(piecesOf(struck)[0].fadeIn).toEqual({ frames: 100, shape: 'power' });
+    const [heard] = heardTracks(struck);
+    expect(heard.table.pieces.map(({ fadeIn }) => fadeIn)).toEqual([
+      { frames: 100, shape: 'power' },
+      undefined,
+    ]);
     expect(stet(struck, { from: 40, to: 60 })).toEqual(faded);
     expect(joints.setFade(faded, { from: 0, to: 1 }, 'fadeIn', null)).toEqual(voice(audioPiece('a', 0, 300)));
   });
@@ -295,6 +302,7 @@ describe('passages', () => {
     const passage = passages.copyPassage(from, { from: 10, to: 30 });
     const other: Timeline = {
       tracks: [{ id: 'own', name: 'Voice', table: PieceTable.empty }],
+      struck: [],
       marks: [],
       places: [],
     };
@@ -349,6 +357,7 @@ describe('room', () => {
           name: id,
           table: PieceTable.of([audioPiece('a', 0, 100)]),
         })),
+        struck: [],
         marks: [],
         places: [],
       },
@@ -366,9 +375,9 @@ describe('room', () => {
     const pause = { from: 200, to: 300 };
     for (const frames of [0, 31, 100, 230]) {
       const set = room.setPauseLength(whole, pause, frames);
-      expect(set.tracks[0].table.heardFrames).toBe(400 + frames);
+      expect(heardFramesOf(set)).toBe(400 + frames);
       // What stands beside the pause is untouched.
-      expect(set.tracks[0].table.struckRanges().every(({ from, to }) => from >= 200 && to <= 300)).toBe(true);
+      expect(set.struck.every(({ from, to }) => from >= 200 && to <= 300)).toBe(true);
     }
   });
 
@@ -384,7 +393,7 @@ describe('room', () => {
       addMark,
       voice(audioPiece('a', 0, 100)),
     );
-    expect(room.strikeMarked(marked, 'flub').tracks[0].table.struckRanges()).toEqual([
+    expect(room.strikeMarked(marked, 'flub').struck).toEqual([
       { from: 10, to: 30 },
       { from: 60, to: 70 },
     ]);
@@ -410,15 +419,14 @@ describe('room', () => {
       { readings: [{ from: 610, to: 700 }], chosen: { from: 610, to: 700 } },
     ];
     const laid = room.layOutReadings(whole, groups, 50);
-    const { table } = laid.tracks[0];
-    const heardFrom = (frame: number) => table.sheetToHeard(frame);
+    const heardFrom = (frame: number) => clockOf(laid).sheetToHeard(frame);
     // Sheet frames after the inserted pause are 40 later.
     expect(heardFrom(520) - heardFrom(200)).toBe(50);
     expect(heardFrom(650) - heardFrom(600)).toBe(50);
-    expect(table.struckRanges()[0].from).toBe(225);
+    expect(laid.struck[0].from).toBe(225);
     // A line between two groups that was read once stays, with its own spacing.
     const between = room.layOutReadings(whole, groups.slice(0, 2), 20, [{ from: 360, to: 380 }]);
-    const struck = between.tracks[0].table.struckRanges();
+    const struck = between.struck;
     expect(struck.some(({ from, to }) => from < 380 && to > 360)).toBe(false);
     expect(struck[0]).toEqual({ from: 210, to: 350 });
   });

@@ -1,5 +1,7 @@
+import { ParolaError } from '../base/errors';
 import { sameOutput, type Output } from './output';
 import { equalPieces, PieceTable, type Piece } from './pieces';
+import { equalRanges, type Range } from './range';
 import type { Mark, Side, TakePlace, Timeline, Track } from './timeline';
 
 /** One track's pieces differ from `at` on: `removed` were there before, `added` are there after. */
@@ -23,6 +25,7 @@ export interface StoredTrack {
  */
 export interface Difference {
   readonly tracks: readonly { readonly id: string; readonly pieces: Splice<Piece> }[];
+  readonly struck?: Splice<Range> | null;
   readonly marks: Splice<Mark> | null;
   readonly places?: Splice<TakePlace> | null;
   readonly staves?: Splice<StoredTrack> | null;
@@ -96,6 +99,7 @@ export function difference(before: Timeline, after: Timeline): Difference {
   });
   return {
     tracks,
+    struck: splice(before.struck, after.struck, equalRanges),
     marks: splice(before.marks, after.marks, equalMarks),
     places: splice(before.places, after.places, equalPlaces),
     staves: splice(before.tracks.map(stored), after.tracks.map(stored), equalStaves),
@@ -105,8 +109,8 @@ export function difference(before: Timeline, after: Timeline): Difference {
   };
 }
 
-export const isEmpty = ({ tracks, marks, places, staves, output }: Difference) =>
-  tracks.length === 0 && !marks && !places && !staves && !output;
+export const isEmpty = ({ tracks, struck, marks, places, staves, output }: Difference) =>
+  tracks.length === 0 && !struck && !marks && !places && !staves && !output;
 
 const turned = <T>({ at, removed, added }: Splice<T>): Splice<T> => ({ at, removed: added, added: removed });
 
@@ -115,21 +119,34 @@ const turnedOr = <T>(change: Splice<T> | null | undefined) => (change ? turned(c
 /** The difference that undoes `change`. */
 export const inverse = (change: Difference): Difference => ({
   tracks: change.tracks.map(({ id, pieces }) => ({ id, pieces: turned(pieces) })),
+  struck: turnedOr(change.struck),
   marks: turnedOr(change.marks),
   places: turnedOr(change.places),
   staves: turnedOr(change.staves),
   output: change.output ? { before: change.output.after, after: change.output.before } : null,
 });
 
-const applySplice = <T>(list: readonly T[], { at, removed, added }: Splice<T>): T[] => [
-  ...list.slice(0, at),
-  ...added,
-  ...list.slice(at + removed.length),
-];
+/** A step does not belong to the timeline it was to be applied to. */
+const misfit = () =>
+  new ParolaError('damaged-file', 'This step of the history does not fit what is on the sheet.');
 
+function applySplice<T>(
+  list: readonly T[],
+  { at, removed, added }: { at: number; removed: { length: number }; added: readonly T[] },
+): T[] {
+  if (at < 0 || at + removed.length > list.length) throw misfit();
+  return [...list.slice(0, at), ...added, ...list.slice(at + removed.length)];
+}
+
+/**
+ * The timeline after a change. Throws ParolaError `damaged-file` where the change does not fit: a splice beyond a list's end, or a track that
+ * is not there.
+ */
 export function apply(timeline: Timeline, change: Difference): Timeline {
   const splices = new Map(change.tracks.map(({ id, pieces }) => [id, pieces]));
   const tracks = applyStaves(timeline.tracks, change.staves ?? null);
+  const known = new Set(tracks.map(({ id }) => id));
+  if (change.tracks.some(({ id }) => !known.has(id))) throw misfit();
   const output = change.output ? change.output.after : (timeline.output ?? null);
   return {
     ...(output && { output }),
@@ -137,6 +154,7 @@ export function apply(timeline: Timeline, change: Difference): Timeline {
       const pieces = splices.get(track.id);
       return pieces ? { ...track, table: PieceTable.of(applySplice(track.table.pieces, pieces)) } : track;
     }),
+    struck: change.struck ? applySplice(timeline.struck, change.struck) : timeline.struck,
     marks: change.marks ? applySplice(timeline.marks, change.marks) : timeline.marks,
     places: change.places ? applySplice(timeline.places, change.places) : timeline.places,
   };
@@ -150,5 +168,5 @@ function applyStaves(tracks: readonly Track[], staves: Splice<StoredTrack> | nul
     ...track,
     table: tables.get(track.id) ?? PieceTable.of(pieces),
   }));
-  return applySplice(tracks, { at: staves.at, removed: tracks.slice(0, staves.removed.length), added });
+  return applySplice(tracks, { at: staves.at, removed: staves.removed, added });
 }

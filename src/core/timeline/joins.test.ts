@@ -16,7 +16,7 @@ const memory = (sources: Record<string, Float32Array>): SourceReader => ({
   },
 });
 const piece = (source: string, from: number, length: number, more: Partial<Piece> = {}): Piece =>
-  ({ kind: 'audio', source, channel: 0, from, length, gainDb: 0, struck: false, ...more }) as Piece;
+  ({ kind: 'audio', source, channel: 0, from, length, gainDb: 0, ...more }) as Piece;
 const tone = (length: number): Piece => ({
   kind: 'tone',
   source: 'a',
@@ -27,7 +27,6 @@ const tone = (length: number): Piece => ({
   from: 0,
   length,
   gainDb: 0,
-  struck: false,
 });
 
 describe('ramps', () => {

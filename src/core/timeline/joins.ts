@@ -37,7 +37,7 @@ export interface HeardPiece {
 }
 
 /**
- * The heard pieces that sound in heard range [from, to). Between two that are not neighbours in their source there is a
+ * The pieces of a heard table (see heard.ts) that sound in heard range [from, to). Between two that are not neighbours in their source there is a
  * join, centred on the cut, using the audio beyond the cut on both sides. Where a source has less beyond the cut,
  * both ramps shrink towards the cut; with none at all one fades out and then the other in. The total length never changes.
  */
@@ -48,24 +48,26 @@ export function heardPieces(
   joins: JoinLengths,
   lengths: SourceLengths,
 ): HeardPiece[] {
-  const reach = Math.max(joins.joinFrames, joins.toneJoinFrames ?? 0, table.longestJoin) / 2;
+  const reach = longestReach(table, joins);
   const { pieces } = table;
   const result: HeardPiece[] = [];
-  let index = table.indexAtHeard(Math.max(0, Math.floor(from - reach)));
-  index = previousHeard(pieces, index) ?? index;
-  for (; index < pieces.length && table.heardStartOf(index) < to + reach; index++) {
+  const first = table.indexAt(Math.max(0, Math.floor(from - reach)));
+  for (
+    let index = Math.max(0, first - 1);
+    index < pieces.length && table.startOf(index) < to + reach;
+    index++
+  ) {
     const piece = pieces[index];
-    if (piece.struck) continue;
-    const before = previousHeard(pieces, index);
-    const after = nextHeard(pieces, index);
-    const start = table.heardStartOf(index);
-    const end = table.heardStartOf(index + 1);
+    const start = table.startOf(index);
+    const end = table.startOf(index + 1);
+    const before = pieces[index - 1];
+    const after = pieces[index + 1];
     result.push({
       piece,
       start,
       end,
-      joinIn: before === null ? null : (joinAt(pieces[before], piece, start, joins, lengths)?.rising ?? null),
-      joinOut: after === null ? null : (joinAt(piece, pieces[after], end, joins, lengths)?.falling ?? null),
+      joinIn: before ? (joinAt(before, piece, start, joins, lengths)?.rising ?? null) : null,
+      joinOut: after ? (joinAt(piece, after, end, joins, lengths)?.falling ?? null) : null,
       fadeIn: piece.fadeIn ? rampFrom(piece.fadeIn, start, piece.length) : null,
       fadeOut: piece.fadeOut ? rampTo(piece.fadeOut, end, piece.length) : null,
     });
@@ -85,15 +87,9 @@ const rampTo = ({ frames, shape }: Fade, at: number, length: number): Ramp => ({
   shape,
 });
 
-export function previousHeard(pieces: readonly Piece[], index: number): number | null {
-  for (let i = index - 1; i >= 0; i--) if (!pieces[i].struck) return i;
-  return null;
-}
-
-export function nextHeard(pieces: readonly Piece[], index: number): number | null {
-  for (let i = index + 1; i < pieces.length; i++) if (!pieces[i].struck) return i;
-  return null;
-}
+/** How far from a cut a join of this table can be heard, in frames. */
+export const longestReach = (table: PieceTable, { joinFrames, toneJoinFrames = 0 }: JoinLengths): number =>
+  Math.ceil(Math.max(joinFrames, toneJoinFrames, table.longestJoin) / 2);
 
 /** The frames wanted for a join between two heard pieces: as set by hand, or the usual ones. */
 export function joinFramesBetween(left: Piece, right: Piece, joins: JoinLengths): number {

@@ -1,7 +1,9 @@
-import { mapTables, silence, stet, strike, type Range } from './edits';
+import { mapTables, stet, strike } from './edits';
+import { heardTable } from './heard';
 import type { SourceLengths } from './joins';
-import { isAdjacent, type Fade, type FadeShape, type Piece, type PieceTable } from './pieces';
-import { sheetFramesOf, type Timeline } from './timeline';
+import { isAdjacent, silence, type Fade, type FadeShape, type Piece, type PieceTable } from './pieces';
+import type { Range } from './range';
+import { clockOf, sheetFramesOf, type Timeline } from './timeline';
 
 /** Louder or quieter than this a passage is not made: more is a mistake of the hand. */
 export const gainLimitsDb = { least: -60, most: 36 } as const;
@@ -41,15 +43,15 @@ export function changeGain(
 
 /** The piece that begins at `at`, changed; `at` becomes the beginning of a piece where it was inside one. */
 function changeAt(table: PieceTable, at: number, change: (piece: Piece) => Piece): PieceTable {
-  const index = table.indexAtSheet(at);
-  const end = index < table.pieces.length ? table.sheetStartOf(index + 1) : at;
+  const index = table.indexAt(at);
+  const end = index < table.pieces.length ? table.startOf(index + 1) : at;
   const [piece] = table.slice(at, end);
   return piece ? table.replace(at, end, [change(piece)]) : table;
 }
 
 function changeBefore(table: PieceTable, at: number, change: (piece: Piece) => Piece): PieceTable {
-  const index = table.indexAtSheet(at - 1);
-  const start = table.sheetStartOf(index);
+  const index = table.indexAt(at - 1);
+  const start = table.startOf(index);
   const [piece] = table.slice(start, at);
   return piece ? table.replace(start, at, [change(piece)]) : table;
 }
@@ -101,18 +103,30 @@ export function setFade(
   );
 }
 
-/** Every place where two heard pieces meet that are no neighbours in their source, with what is struck between them. */
-export function cutsOf(table: PieceTable): { from: number; to: number }[] {
-  const cuts: { from: number; to: number }[] = [];
-  let last = -1;
-  table.pieces.forEach((piece, index) => {
-    if (piece.struck) return;
-    const gap = { from: last < 0 ? 0 : table.sheetStartOf(last + 1), to: table.sheetStartOf(index) };
-    if (last >= 0 && (gap.to > gap.from || piece.joint || !isAdjacent(table.pieces[last], piece)))
-      cuts.push(gap);
-    last = index;
+/**
+ * Every place on a part's sheet where two heard pieces of a track meet that are no neighbours in their source, with what is struck between
+ * them.
+ */
+export function cutsOf(timeline: Timeline, table = timeline.tracks[0].table): Range[] {
+  const clock = clockOf(timeline);
+  const heard = heardTable(table, clock);
+  const cuts: Range[] = [];
+  heard.pieces.forEach((piece, index) => {
+    if (index === 0) return;
+    const at = heard.startOf(index);
+    const to = clock.heardToSheet(at);
+    const from = clock.heardToSheet(at - 1) + 1;
+    if (to > from || piece.joint || !isAdjacent(heard.pieces[index - 1], piece)) cuts.push({ from, to });
   });
   return cuts;
+}
+
+/** The cuts of all tracks, in order of time, each once. */
+export function allCuts(timeline: Timeline): Range[] {
+  const cuts = new Map<string, Range>();
+  for (const { table } of timeline.tracks)
+    for (const cut of cutsOf(timeline, table)) cuts.set(`${cut.from} ${cut.to}`, cut);
+  return [...cuts.values()].sort((a, b) => a.from - b.from || a.to - b.to);
 }
 
 /** How far the cut at sheet frame `at` of a table can be moved: [least, most], 0 between them. */
@@ -121,10 +135,10 @@ export function jointRoom(
   at: number,
   lengths: SourceLengths,
 ): { least: number; most: number } {
-  const index = table.indexAtSheet(at);
+  const index = table.indexAt(at);
   const left = table.pieces[index - 1];
   const right = table.pieces[index];
-  if (!left || !right || table.sheetStartOf(index) !== at) return { least: 0, most: 0 };
+  if (!left || !right || table.startOf(index) !== at) return { least: 0, most: 0 };
   const before = right.kind === 'audio' ? right.from : Infinity;
   const after = left.kind === 'audio' ? lengths(left.source) - (left.from + left.length) : Infinity;
   return { least: -Math.min(left.length - 1, before), most: Math.min(right.length - 1, after) };
@@ -146,7 +160,7 @@ export function moveJoint(timeline: Timeline, at: number, by: number, lengths: S
   return mapTables(timeline, (table) => {
     const room = rooms[track++];
     if (room.least === 0 && room.most === 0) return table;
-    const index = table.indexAtSheet(at);
+    const index = table.indexAt(at);
     const left = table.pieces[index - 1];
     const right = table.pieces[index];
     const shifted: Piece[] = [
@@ -155,7 +169,7 @@ export function moveJoint(timeline: Timeline, at: number, by: number, lengths: S
         ? { ...right, length: right.length - move }
         : { ...right, from: right.from + move, length: right.length - move },
     ];
-    return table.replace(table.sheetStartOf(index - 1), table.sheetStartOf(index + 1), shifted);
+    return table.replace(table.startOf(index - 1), table.startOf(index + 1), shifted);
   });
 }
 
@@ -168,20 +182,21 @@ export function moveStrike(timeline: Timeline, range: Range, byFrom: number, byT
   return strike(stet(timeline, range), { from, to });
 }
 
-/** The heard piece around a sheet frame: from the cut before it to the cut after it. */
-export function pieceAround(table: PieceTable, at: number): Range | null {
-  if (table.sheetFrames === 0) return null;
-  const frame = Math.min(Math.max(0, at), table.sheetFrames - 1);
-  const cuts = cutsOf(table);
+/** The heard piece of the first track around a sheet frame: from the cut before it to the cut after it. */
+export function pieceAround(timeline: Timeline, at: number): Range | null {
+  const end = sheetFramesOf(timeline);
+  if (end === 0) return null;
+  const frame = Math.min(Math.max(0, at), end - 1);
+  const cuts = cutsOf(timeline);
   const before = cuts.filter(({ to }) => to <= frame).pop();
   const after = cuts.find(({ from }) => from > frame);
-  const range = { from: before?.to ?? 0, to: after?.from ?? table.sheetFrames };
+  const range = { from: before?.to ?? 0, to: after?.from ?? end };
   return range.to > range.from ? range : null;
 }
 
 /** Strikes what a piece has before the caret, or after it. */
 export function trimPiece(timeline: Timeline, at: number, end: 'start' | 'end'): Timeline {
-  const around = timeline.tracks[0] && pieceAround(timeline.tracks[0].table, at);
+  const around = pieceAround(timeline, at);
   if (!around) return timeline;
   const range = end === 'start' ? { from: around.from, to: at } : { from: at, to: around.to };
   return range.to > range.from ? strike(timeline, range) : timeline;

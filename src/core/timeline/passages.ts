@@ -1,20 +1,29 @@
-import { byTime, insertTime, mapTables, removeTime, silence, within, type Range } from './edits';
+import { insertTime, mapTables, removeTime, stet, strikeAll, within } from './edits';
+import { markTraits } from './markTraits';
 import { PieceTable, type Piece } from './pieces';
-import { sheetFramesOf, type Mark, type TakePlace, type Timeline } from './timeline';
+import { without, type Range } from './range';
+import { byTime, changeTime, TimeChange } from './timeChange';
+import { clockOf, sheetFramesOf, type Mark, type TakePlace, type Timeline } from './timeline';
 
 /** A stretch of a sheet by itself: what is copied, moved, or becomes a part of its own. Times count from its start. */
 export interface Passage {
   readonly frames: number;
   readonly tracks: readonly { readonly id: string; readonly pieces: readonly Piece[] }[];
+  readonly struck: readonly Range[];
   readonly marks: readonly Mark[];
   readonly places: readonly TakePlace[];
 }
 
-/** Copies a range, struck pieces and all; nothing of the audio is copied. Throws RangeError outside the sheet. */
+const moved = ({ from, to }: Range, by: number): Range => ({ from: from + by, to: to + by });
+
+/** Copies a range, struck passages and all; nothing of the audio is copied. Throws RangeError outside the sheet. */
 export function copyPassage(timeline: Timeline, { from, to }: Range): Passage {
   return {
     frames: to - from,
     tracks: timeline.tracks.map(({ id, table }) => ({ id, pieces: table.slice(from, to) })),
+    struck: clockOf(timeline)
+      .struckIn({ from, to })
+      .map((range) => moved(range, -from)),
     marks: timeline.marks
       .filter(({ at, length }) => at >= from && at + length <= to && at < to)
       .map((mark) => ({ ...mark, at: mark.at - from })),
@@ -49,7 +58,7 @@ export interface PasteOptions {
   newId: () => string;
 }
 
-/** Lays the passage over [at, at + its length); the sheet has to reach that far. */
+/** Lays the passage over [at, at + its length); the sheet has to reach that far. It is struck there where it was struck. */
 function lay(
   timeline: Timeline,
   passage: Passage,
@@ -68,8 +77,12 @@ function lay(
     return track ? [{ ...place, track, at: place.at + at }] : [];
   });
   const marks = passage.marks.map((mark) => ({ ...mark, id: newId(), at: mark.at + at }));
+  const standing = stet(laid, { from: at, to: at + passage.frames });
   return {
-    ...laid,
+    ...strikeAll(
+      standing,
+      passage.struck.map((range) => moved(range, at)),
+    ),
     marks: marks.length > 0 ? [...laid.marks, ...marks].sort(byTime) : laid.marks,
     places: [...laid.places, ...places],
   };
@@ -95,40 +108,30 @@ export function pasteOver(timeline: Timeline, passage: Passage, at: number, opti
 }
 
 /**
- * Slides a passage by so many frames, later when positive, as far as the sheet allows. It covers what it comes to lie on, and leaves a gap
- * where it came from; nothing else moves. Its marks go with it.
+ * Slides a passage by so many frames, later when positive, as far as the sheet allows. It covers what it comes to lie on, which stays in the
+ * stack of takes, and leaves a gap where it came from; nothing else moves. Its marks go with it.
  */
 export function slidePassage(timeline: Timeline, { from, to }: Range, by: number): Timeline {
   const end = sheetFramesOf(timeline);
   const move = Math.max(-from, Math.min(by, end - to));
   if (move === 0 || to <= from) return timeline;
-  const slid = mapTables(timeline, (table) => {
-    const pieces = table.slice(from, to);
-    return move > 0
-      ? table.replace(from, to + move, [silence(move), ...pieces])
-      : table.replace(from + move, to, [...pieces, silence(-move)]);
-  });
-  const marks = timeline.marks.map((mark) =>
-    mark.at >= from && mark.at < to ? { ...mark, at: mark.at + move } : mark,
+  const target = { from: from + move, to: to + move };
+  const slid = changeTime(timeline, TimeChange.slide({ from, to }, move, end));
+  const covered = without([target], [{ from, to }]);
+  const hidden = covered.flatMap((range) =>
+    timeline.places.flatMap((place) => within(place, range.from, range.to)),
   );
-  const places = timeline.places.flatMap((place) => [
-    ...within(place, 0, from),
-    ...within(place, from, to).map((inside) => ({ ...inside, at: inside.at + move })),
-    ...within(place, to, Infinity),
-  ]);
-  return { ...slid, marks: marks.sort(byTime), places };
+  return hidden.length === 0 ? slid : { ...slid, places: [...hidden, ...slid.places] };
 }
 
 /** A range as a timeline of its own, for a part of its own. */
 export function timelineOfRange(timeline: Timeline, range: Range): Timeline {
-  const passage = copyPassage(timeline, range);
+  const { struck, marks, places, tracks } = copyPassage(timeline, range);
   return {
-    tracks: timeline.tracks.map((track, index) => ({
-      ...track,
-      table: PieceTable.of(passage.tracks[index].pieces),
-    })),
-    marks: passage.marks,
-    places: passage.places,
+    tracks: timeline.tracks.map((track, index) => ({ ...track, table: PieceTable.of(tracks[index].pieces) })),
+    struck,
+    marks,
+    places,
     ...(timeline.output && { output: timeline.output }),
   };
 }
@@ -142,3 +145,7 @@ export function partRanges(timeline: Timeline): (Range & { name: string | null }
   const all = [{ at: 0, name: first?.name ?? null }, ...cuts.map(({ at, name }) => ({ at, name }))];
   return all.map(({ at, name }, index) => ({ from: at, to: all[index + 1]?.at ?? end, name }));
 }
+
+/** Chapters and notes of a timeline, as a delivered file names them. */
+export const chapterMarks = ({ marks }: Timeline): Mark[] =>
+  marks.filter(({ kind }) => markTraits[kind].chapter);

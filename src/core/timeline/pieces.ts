@@ -25,7 +25,6 @@ export interface AudioPiece extends Edges {
   readonly from: number;
   readonly length: number;
   readonly gainDb: number;
-  readonly struck: boolean;
 }
 
 /** A stretch of a source in which nobody speaks, and from which room tone of any length is made (see tone.ts). */
@@ -46,22 +45,22 @@ export interface TonePiece extends Edges, ToneRegion {
   readonly from: number;
   readonly length: number;
   readonly gainDb: number;
-  readonly struck: boolean;
 }
 
 /** Time with nothing in it: a track that was not recorded while another was, or audio a damaged file has lost. */
 export interface SilencePiece extends Edges {
   readonly kind: 'silence';
   readonly length: number;
-  readonly struck: boolean;
   /** The user wants silence here: no room tone is put in its place. */
   readonly meant?: boolean;
 }
 
 export type Piece = AudioPiece | TonePiece | SilencePiece;
 
+export const silence = (length: number): SilencePiece => ({ kind: 'silence', length });
+
 /** Both come from one recording (or one endless tone, or are silence of one kind), whatever their gain. */
-function sameStream(left: Piece, right: Piece): boolean {
+export function sameStream(left: Piece, right: Piece): boolean {
   if (left.kind === 'silence' || right.kind === 'silence')
     return left.kind === 'silence' && right.kind === 'silence' && !left.meant === !right.meant;
   if (left.kind === 'tone' || right.kind === 'tone') {
@@ -78,9 +77,9 @@ export function isAdjacent(left: Piece, right: Piece): boolean {
   return left.from + left.length === right.from;
 }
 
-const gainOf = (piece: Piece) => (piece.kind === 'silence' ? 0 : piece.gainDb);
+export const gainOf = (piece: Piece) => (piece.kind === 'silence' ? 0 : piece.gainDb);
 
-/** True when `right` goes on without any difference where `left` ends, whether or not either is struck. */
+/** True when `right` goes on without any difference where `left` ends. */
 export const continues = (left: Piece, right: Piece): boolean =>
   isAdjacent(left, right) && gainOf(left) === gainOf(right) && !left.fadeOut && !right.fadeIn;
 
@@ -89,7 +88,7 @@ const equalFades = (a: Fade | undefined, b: Fade | undefined) =>
 
 export function equalPieces(a: Piece, b: Piece): boolean {
   if (a === b) return true;
-  if (a.length !== b.length || a.struck !== b.struck || !sameStream(a, b)) return false;
+  if (a.length !== b.length || !sameStream(a, b)) return false;
   if (gainOf(a) !== gainOf(b)) return false;
   if (a.kind !== 'silence' && b.kind !== 'silence' && a.from !== b.from) return false;
   const joints =
@@ -98,13 +97,14 @@ export function equalPieces(a: Piece, b: Piece): boolean {
 }
 
 function merged(left: Piece, right: Piece): Piece | null {
-  if (left.struck !== right.struck || right.joint || !continues(left, right)) return null;
+  if (right.joint || !continues(left, right)) return null;
   const whole = { ...left, length: left.length + right.length };
   return right.fadeOut ? { ...whole, fadeOut: right.fadeOut } : whole;
 }
 
 /** The part of a piece from `offset` on, `length` frames long; what was set at an edge stays with that edge. */
 function cut(piece: Piece, offset: number, length: number): Piece {
+  if (offset === 0 && length === piece.length) return piece;
   const { joint, fadeIn, fadeOut, ...bare } = piece;
   const edges: { -readonly [K in keyof Edges]: Edges[K] } = {};
   if (offset === 0 && joint) edges.joint = joint;
@@ -116,17 +116,15 @@ function cut(piece: Piece, offset: number, length: number): Piece {
 }
 
 /**
- * One track as text editors hold text: an ordered list of pieces of immutable sources. Tables are immutable, and canonical: no piece is empty and
- * no two neighbours could be one, so equal content is an equal list. All positions are frames.
- *
- * Two times: *sheet* time, in which struck pieces take their place, and *heard* time, in which they do not.
+ * One track as text editors hold text: an ordered list of pieces of immutable sources. Tables are immutable, and canonical: no piece
+ * is empty and no two neighbours could be one, so equal content is an equal list. All positions are frames of the table's own time:
+ * sheet time for a track, heard time for what is heard of it (heard.ts).
  */
 export class PieceTable {
   static readonly empty = new PieceTable([]);
 
-  /** Sheet and heard position of each piece, and as last entry the total. */
-  private readonly sheetStarts: Float64Array;
-  private readonly heardStarts: Float64Array;
+  /** Position of each piece, and as last entry the total. */
+  private readonly starts: Float64Array;
 
   /** Frames of the longest join that was set by hand. */
   readonly longestJoin: number;
@@ -134,86 +132,60 @@ export class PieceTable {
   private constructor(readonly pieces: readonly Piece[]) {
     const count = pieces.length;
     let longest = 0;
-    this.sheetStarts = new Float64Array(count + 1);
-    this.heardStarts = new Float64Array(count + 1);
+    this.starts = new Float64Array(count + 1);
     for (let i = 0; i < count; i++) {
-      const { length, struck, joint } = pieces[i];
+      const { length, joint } = pieces[i];
       if (joint?.frames && joint.frames > longest) longest = joint.frames;
-      this.sheetStarts[i + 1] = this.sheetStarts[i] + length;
-      this.heardStarts[i + 1] = this.heardStarts[i] + (struck ? 0 : length);
+      this.starts[i + 1] = this.starts[i] + length;
     }
     this.longestJoin = longest;
   }
 
-  static of(pieces: readonly Piece[]): PieceTable {
+  static of(pieces: Iterable<Piece>): PieceTable {
     const canonical: Piece[] = [];
     for (const piece of pieces) append(canonical, piece);
     return new PieceTable(canonical);
   }
 
-  get sheetFrames() {
-    return this.sheetStarts[this.pieces.length];
+  /** A table that takes its stretches from others, in the order they are given; in time proportional to what it holds. */
+  static joined(stretches: readonly (readonly Piece[])[]): PieceTable {
+    const canonical: Piece[] = [];
+    for (const pieces of stretches) for (const piece of pieces) append(canonical, piece);
+    return new PieceTable(canonical);
   }
 
-  get heardFrames() {
-    return this.heardStarts[this.pieces.length];
+  get frames() {
+    return this.starts[this.pieces.length];
   }
 
-  sheetStartOf(index: number) {
-    return this.sheetStarts[index];
+  startOf(index: number) {
+    return this.starts[index];
   }
 
-  heardStartOf(index: number) {
-    return this.heardStarts[index];
+  /** Index of the piece that holds `frame`; the number of pieces at the end. */
+  indexAt(frame: number) {
+    return lastAtOrBefore(this.starts, frame, this.pieces.length);
   }
 
-  /** Index of the piece that holds `frame` of sheet time; the number of pieces at the end. */
-  indexAtSheet(frame: number) {
-    return lastAtOrBefore(this.sheetStarts, frame, this.pieces.length);
-  }
-
-  /** Index of the heard piece that holds `frame` of heard time; the number of pieces at the end. */
-  indexAtHeard(frame: number) {
-    return lastAtOrBefore(this.heardStarts, frame, this.pieces.length);
-  }
-
-  /** The heard time of a sheet frame; inside a struck piece, where that piece was skipped. */
-  sheetToHeard(frame: number): number {
-    if (frame >= this.sheetFrames) return this.heardFrames;
-    const index = this.indexAtSheet(Math.max(0, frame));
-    const inside = this.pieces[index].struck ? 0 : Math.max(0, frame) - this.sheetStarts[index];
-    return this.heardStarts[index] + inside;
-  }
-
-  /** The sheet time of a heard frame: after the struck passage where one was skipped. */
-  heardToSheet(frame: number): number {
-    if (frame >= this.heardFrames) return this.sheetFrames;
-    const index = this.indexAtHeard(Math.max(0, frame));
-    return this.sheetStarts[index] + Math.max(0, frame) - this.heardStarts[index];
-  }
-
-  /** The pieces of sheet range [from, to), cut at its edges. Throws RangeError outside the table. */
+  /** The pieces of range [from, to), cut at its edges. Throws RangeError outside the table. */
   slice(from: number, to: number): Piece[] {
     this.check(from, to);
     const result: Piece[] = [];
-    for (let i = this.indexAtSheet(from); i < this.pieces.length && this.sheetStarts[i] < to; i++) {
-      const start = Math.max(from, this.sheetStarts[i]);
-      const end = Math.min(to, this.sheetStarts[i + 1]);
-      if (end > start) result.push(cut(this.pieces[i], start - this.sheetStarts[i], end - start));
+    for (let i = this.indexAt(from); i < this.pieces.length && this.starts[i] < to; i++) {
+      const start = Math.max(from, this.starts[i]);
+      const end = Math.min(to, this.starts[i + 1]);
+      if (end > start) result.push(cut(this.pieces[i], start - this.starts[i], end - start));
     }
     return result;
   }
 
-  /** A table in which sheet range [from, to) is replaced by `pieces`. */
+  /** A table in which range [from, to) is replaced by `pieces`. */
   replace(from: number, to: number, pieces: readonly Piece[]): PieceTable {
     this.check(from, to);
-    const first = this.indexAtSheet(from);
-    const end = Math.min(
-      this.pieces.length,
-      to === this.sheetFrames ? this.pieces.length : this.indexAtSheet(to) + 1,
-    );
-    const before = first < this.pieces.length ? this.slice(this.sheetStarts[first], from) : [];
-    const after = end > 0 ? this.slice(to, Math.max(to, this.sheetStarts[end])) : [];
+    const first = this.indexAt(from);
+    const end = Math.min(this.pieces.length, to === this.frames ? this.pieces.length : this.indexAt(to) + 1);
+    const before = first < this.pieces.length ? this.slice(this.starts[first], from) : [];
+    const after = end > 0 ? this.slice(to, Math.max(to, this.starts[end])) : [];
     const result = this.pieces.slice(0, first);
     for (const piece of [...before, ...pieces, ...after]) append(result, piece);
     const rest = this.pieces.slice(end);
@@ -221,23 +193,22 @@ export class PieceTable {
     return new PieceTable(rest.length > 1 ? result.concat(rest.slice(1)) : result);
   }
 
-  /** Sheet ranges that are struck, in order, neighbours joined. */
-  struckRanges(from = 0, to = this.sheetFrames): { from: number; to: number }[] {
-    const ranges: { from: number; to: number }[] = [];
-    for (let i = this.indexAtSheet(from); i < this.pieces.length && this.sheetStarts[i] < to; i++) {
-      if (!this.pieces[i].struck) continue;
-      const start = Math.max(from, this.sheetStarts[i]);
-      const end = Math.min(to, this.sheetStarts[i + 1]);
-      const last = ranges[ranges.length - 1];
-      if (last && last.to === start) last.to = end;
-      else ranges.push({ from: start, to: end });
+  /** A table with many ranges replaced at once, given in order of time and not overlapping; in one pass. */
+  replaceMany(changes: readonly { from: number; to: number; pieces: readonly Piece[] }[]): PieceTable {
+    if (changes.length === 0) return this;
+    const stretches: (readonly Piece[])[] = [];
+    let at = 0;
+    for (const { from, to, pieces } of changes) {
+      stretches.push(this.slice(at, from), pieces);
+      at = to;
     }
-    return ranges;
+    stretches.push(this.slice(at, this.frames));
+    return PieceTable.joined(stretches);
   }
 
   private check(from: number, to: number) {
-    if (!(from >= 0 && from <= to && to <= this.sheetFrames)) {
-      throw new RangeError(`Frames ${from} to ${to} are not inside 0 to ${this.sheetFrames}`);
+    if (!(from >= 0 && from <= to && to <= this.frames)) {
+      throw new RangeError(`Frames ${from} to ${to} are not inside 0 to ${this.frames}`);
     }
   }
 }

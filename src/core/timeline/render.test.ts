@@ -1,7 +1,10 @@
 import { seededRandom } from '../base/random';
 import { firstDifference, noise, sine } from '../testing/signals';
 import { PieceTable, type Piece } from './pieces';
-import { mixMono, mixSides, render, renderMono } from './render';
+import { heardTable } from './heard';
+import { SheetClock } from './clock';
+import { Mixer } from './mixer';
+import { render } from './render';
 import type { SourceReader } from './sourceReader';
 
 const rateHz = 48_000;
@@ -19,7 +22,7 @@ function memory(sources: Record<string, Float32Array>): SourceReader {
 }
 
 const piece = (source: string, from: number, length: number, more: Partial<Piece> = {}): Piece =>
-  ({ kind: 'audio', source, channel: 0, from, length, gainDb: 0, struck: false, ...more }) as Piece;
+  ({ kind: 'audio', source, channel: 0, from, length, gainDb: 0, ...more }) as Piece;
 
 const a = noise(20_000, -20, 1);
 const b = noise(20_000, -20, 2);
@@ -32,11 +35,10 @@ test('a piece alone is its source, bit for bit', async () => {
 });
 
 test('a split without a gap has no join: the audio goes on bit for bit', async () => {
-  const table = PieceTable.of([
-    piece('a', 0, 3000),
-    { ...piece('b', 0, 10), struck: true },
-    piece('a', 3000, 3000),
-  ]);
+  const table = heardTable(
+    PieceTable.of([piece('a', 0, 3000), piece('b', 0, 10), piece('a', 3000, 3000)]),
+    SheetClock.of([{ from: 3000, to: 3010 }], 6010),
+  );
   expect(await render(table, 0, 6000, sources, { joinFrames })).toEqual(a.slice(0, 6000));
 });
 
@@ -94,7 +96,7 @@ test('pieces shorter than the join do not let two joins meet', async () => {
     piece('b', 100, 3000),
     piece('a', 9000, 7),
   ]);
-  const heard = await render(table, 0, table.heardFrames, sources, { joinFrames });
+  const heard = await render(table, 0, table.frames, sources, { joinFrames });
   expect(heard).toHaveLength(6067);
   expect(heard.every(Number.isFinite)).toBe(true);
 });
@@ -103,13 +105,8 @@ function randomTable(random: () => number): PieceTable {
   const pieces: Piece[] = [];
   for (let i = 0; i < 25; i++) {
     const length = 1 + Math.floor(random() ** 2 * 2000);
-    const struck = random() < 0.3;
-    if (random() < 0.15) pieces.push({ kind: 'silence', length, struck });
-    else
-      pieces.push({
-        ...piece(random() < 0.5 ? 'a' : 'b', Math.floor(random() * (20_000 - length)), length),
-        struck,
-      });
+    if (random() < 0.15) pieces.push({ kind: 'silence', length });
+    else pieces.push(piece(random() < 0.5 ? 'a' : 'b', Math.floor(random() * (20_000 - length)), length));
   }
   return PieceTable.of(pieces);
 }
@@ -119,18 +116,17 @@ test.each(Array.from({ length: 25 }, (_, seed) => seed))(
   async (seed) => {
     const random = seededRandom(seed);
     const tracks = [{ table: randomTable(random) }, { table: randomTable(random) }];
-    const frames = tracks[0].table.heardFrames;
-    const whole = await mixMono(tracks, 0, frames, sources, { joinFrames });
+    const frames = Math.min(...tracks.map(({ table }) => table.frames));
+    const mixer = new Mixer(tracks, sources, { joinFrames });
+    const whole = await mixer.mono(0, frames);
     const size = 1 + Math.floor(random() * 3000);
-    let at = 0;
-    for await (const chunk of renderMono(tracks, { from: 0, to: frames }, size, sources, { joinFrames })) {
+    for (let at = 0; at < frames; at += size) {
+      const chunk = await mixer.mono(at, Math.min(size, frames - at));
       expect(firstDifference(chunk, whole.slice(at, at + chunk.length))).toBe(-1);
-      at += chunk.length;
     }
-    expect(at).toBe(frames);
     // Any place can be rendered on its own.
     const from = Math.floor(random() * frames);
-    expect(await mixMono(tracks, from, Math.min(777, frames - from), sources, { joinFrames })).toEqual(
+    expect(await mixer.mono(from, Math.min(777, frames - from))).toEqual(
       whole.slice(from, Math.min(frames, from + 777)),
     );
   },
@@ -152,19 +148,18 @@ describe('stereo', () => {
   });
   const on = (channel: number, side?: 'left' | 'right') => ({
     side,
-    table: PieceTable.of([
-      { kind: 'audio', source: 's', channel, from: 0, length: 100, gainDb: 0, struck: false },
-    ]),
+    table: PieceTable.of([{ kind: 'audio', source: 's', channel, from: 0, length: 100, gainDb: 0 }]),
   });
 
   test('left and right go to their sides, the middle to both; the mean of both is the mono mix', async () => {
     const tracks = [on(0), on(1, 'left'), on(3, 'right')];
     const sources = tone(0.125);
-    const [left, right] = await mixSides(tracks, 0, 4, sources, { joinFrames: 0 });
+    const mixer = new Mixer(tracks, sources, { joinFrames: 0 });
+    const [left, right] = await mixer.sides(0, 4);
     expect([...left]).toEqual(Array(4).fill(0.375));
     expect([...right]).toEqual(Array(4).fill(0.625));
-    const mono = await mixMono(tracks, 0, 4, sources, { joinFrames: 0 });
+    const mono = await mixer.mono(0, 4);
     expect([...mono]).toEqual(Array(4).fill(0.5));
-    expect(await mixSides([on(0)], 0, 4, sources, { joinFrames: 0 })).toHaveLength(1);
+    expect(await new Mixer([on(0)], sources, { joinFrames: 0 }).sides(0, 4)).toHaveLength(1);
   });
 });

@@ -1,7 +1,8 @@
-import { insertTime, mapTables, silence, strike, type Range } from './edits';
+import { insertTime, insertTimes, mapTables, strike, strikeAll } from './edits';
 import type { OnlyTracks } from './joints';
-import type { Piece, TonePiece, ToneRegion } from './pieces';
-import type { Timeline } from './timeline';
+import { PieceTable, silence, type Piece, type TonePiece, type ToneRegion } from './pieces';
+import type { Range } from './range';
+import { clockOf, type Timeline } from './timeline';
 
 /** A track's room tone with its level (dBFS RMS) and where it is from: found in the part, a sound check, or the user's own choice. */
 export interface ToneChoice extends ToneRegion {
@@ -12,7 +13,8 @@ export interface ToneChoice extends ToneRegion {
 /** The room tone of a track, or null where none is known. */
 export type ToneOf = (trackId: string) => ToneRegion | null;
 
-const tonePiece = (region: ToneRegion, length: number, seed: number, gainDb: number): TonePiece => ({
+/** A window on a region's tone. Two with different seeds sound different. */
+export const tonePiece = (region: ToneRegion, length: number, seed: number, gainDb = 0): TonePiece => ({
   kind: 'tone',
   source: region.source,
   channel: region.channel,
@@ -22,7 +24,6 @@ const tonePiece = (region: ToneRegion, length: number, seed: number, gainDb: num
   from: 0,
   length,
   gainDb,
-  struck: false,
 });
 
 /** Patch tone: room tone over a range, `gainDb` louder than its region. Tracks without a tone stay as they are. */
@@ -46,13 +47,12 @@ export function fillGaps(timeline: Timeline, toneOf: ToneOf): Timeline {
   if (!timeline.tracks.some(({ id, table }) => toneOf(id) && table.pieces.some(isGap))) return timeline;
   return mapTables(timeline, (table, { id }) => {
     const region = toneOf(id);
-    if (!region) return table;
-    return table.pieces.reduce((result, piece, index) => {
-      if (!isGap(piece)) return result;
-      const at = table.sheetStartOf(index);
-      const tone = { ...tonePiece(region, piece.length, at, 0), struck: piece.struck };
-      return result.replace(at, at + piece.length, [tone]);
-    }, table);
+    if (!region || !table.pieces.some(isGap)) return table;
+    return PieceTable.of(
+      table.pieces.map((piece, index) =>
+        isGap(piece) ? tonePiece(region, piece.length, table.startOf(index)) : piece,
+      ),
+    );
   });
 }
 
@@ -61,24 +61,26 @@ export function fillGaps(timeline: Timeline, toneOf: ToneOf): Timeline {
  * beside it stay untouched; what was struck inside the pause stays struck.
  */
 export function setPauseLength(timeline: Timeline, { from, to }: Range, frames: number): Timeline {
-  const { table } = timeline.tracks[0];
-  const first = table.sheetToHeard(from);
-  const length = table.sheetToHeard(to) - first;
+  const clock = clockOf(timeline);
+  const first = clock.sheetToHeard(from);
+  const length = clock.sheetToHeard(to) - first;
   const more = Math.round(frames) - length;
   if (more === 0) return timeline;
-  if (more > 0) return insertTime(timeline, table.heardToSheet(first + Math.floor(length / 2)), more);
+  if (more > 0) return insertTime(timeline, clock.heardToSheet(first + Math.floor(length / 2)), more);
   const kept = Math.floor((length + more) / 2);
   return strike(timeline, {
-    from: table.heardToSheet(first + kept),
-    to: table.heardToSheet(first + kept - more),
+    from: clock.heardToSheet(first + kept),
+    to: clock.heardToSheet(first + kept - more),
   });
 }
 
 /** Strikes every range marked with a kind of mark; marks without a length have nothing to strike. */
 export function strikeMarked(timeline: Timeline, kind: 'flub' | 'note'): Timeline {
-  return timeline.marks
-    .filter((mark) => mark.kind === kind && mark.length > 0)
-    .reduce((result, { at, length }) => strike(result, { from: at, to: at + length }), timeline);
+  const marked = timeline.marks.filter((mark) => mark.kind === kind && mark.length > 0);
+  return strikeAll(
+    timeline,
+    marked.map(({ at, length }) => ({ from: at, to: at + length })),
+  );
 }
 
 /** A reading of one line among several of the same. */
@@ -107,18 +109,18 @@ export function layOutReadings(
   const end = Math.max(...groups.map(({ readings }) => readings[readings.length - 1].to));
   const start = Math.min(...groups.map(({ readings }) => readings[0].from));
   const last = kept[kept.length - 1];
-  let result = timeline;
-  // From the end on, so that inserted pauses do not move what is still to be done.
-  if (end > last.to + after) result = strike(result, { from: last.to + after, to: end });
-  for (let i = kept.length - 1; i > 0; i--) {
+  const struck: Range[] = [{ from: last.to + after, to: end }];
+  const gaps: { at: number; frames: number }[] = [];
+  for (let i = 1; i < kept.length; i++) {
     const [left, right] = [kept[i - 1], kept[i]];
     if (!chosen.has(left) && !chosen.has(right)) continue;
     const more = spacing - (right.from - left.to);
-    if (more > 0) result = insertTime(result, left.to + Math.floor((right.from - left.to) / 2), more);
-    else if (more < 0) result = strike(result, { from: left.to + after, to: right.from - before });
+    if (more > 0) gaps.push({ at: left.to + Math.floor((right.from - left.to) / 2), frames: more });
+    else if (more < 0) struck.push({ from: left.to + after, to: right.from - before });
   }
-  const first = kept[0].from - before;
-  return start < first ? strike(result, { from: start, to: first }) : result;
+  struck.push({ from: start, to: kept[0].from - before });
+  // Strikes are in the time the readings are told in; the gaps move them along.
+  return insertTimes(strikeAll(timeline, struck), gaps);
 }
 
 /** On one stave of several: the time stays, and room tone is heard there; without a tone, silence. The reading stays in the stack of takes. */
@@ -129,7 +131,7 @@ export function muteStave(timeline: Timeline, track: string, range: Range, toneO
     const region = toneOf(id);
     const frames = range.to - range.from;
     return table.replace(range.from, range.to, [
-      region ? tonePiece(region, frames, range.from, 0) : silence(frames),
+      region ? tonePiece(region, frames, range.from) : silence(frames),
     ]);
   });
 }

@@ -8,6 +8,7 @@ import type { Timeline } from './timeline';
 const lines = [{ id: 'one' }, { id: 'two' }, { id: 'three' }];
 const start: Timeline = {
   tracks: [{ id: 't', name: 'Voice', table: PieceTable.of([audioPiece('a', 0, 1000)]) }],
+  struck: [],
   marks: [],
   places: [],
 };
@@ -52,7 +53,7 @@ describe('moments of a recording', () => {
   const table = PieceTable.of([
     audioPiece('a', 500, 100),
     audioPiece('b', 0, 50),
-    { ...audioPiece('a', 600, 100), struck: true },
+    audioPiece('a', 600, 100),
     audioPiece('a', 100, 40),
   ]);
 
@@ -68,7 +69,16 @@ describe('moments of a recording', () => {
     expect(anchorAt(PieceTable.empty, 0)).toBeNull();
   });
 
-  test('the longest stretch of one recording in a heard range', () => {
+  test('are found however many later pieces of the same recording begin before them', () => {
+    const long = audioPiece('a', 0, 1000);
+    const short = Array.from({ length: 20 }, (_, i) => audioPiece('a', 100 + 10 * i, 5));
+    const index = new AnchorIndex(PieceTable.of([long, ...short]));
+    expect(index.sheetOf({ source: 'a', channel: 0, frame: 800 })).toBe(800);
+    expect(index.sheetOf({ source: 'a', channel: 0, frame: 108 })).toBe(108);
+    expect(index.sheetOf({ source: 'a', channel: 0, frame: 1000 })).toBeNull();
+  });
+
+  test('the longest stretch of one recording in a range', () => {
     expect(sourceStretch(table, 60, 120)).toEqual({ source: 'a', channel: 0, start: 560, end: 600 });
     expect(sourceStretch(table, 100, 190)).toEqual({ source: 'b', channel: 0, start: 0, end: 50 });
     expect(sourceStretch(PieceTable.empty, 0, 10)).toBeNull();

@@ -1,5 +1,10 @@
 import { seededRandom } from '../base/random';
-import { closeUp, strike, type Range } from './edits';
+import { closeUp, strike } from './edits';
+import { heardTracks } from './heard';
+import { changeGain, moveJoint, silenceRange, split } from './joints';
+import { copyPassage, pasteOver, pastePassage, slidePassage } from './passages';
+import { muteStave, patchTone } from './roomEdits';
+import type { Range } from './range';
 import { apply, difference, inverse } from './history';
 import type { Piece } from './pieces';
 import {
@@ -16,7 +21,8 @@ import {
   type Placement,
   type Recorded,
 } from './takes';
-import { emptyTimeline, loadTimeline, storeTimeline, type Mark, type Timeline } from './timeline';
+import { clockOf, emptyTimeline, type Mark, type Timeline } from './timeline';
+import { loadTimeline, storeTimeline } from './stored';
 import { addTrack, changeTrack, removeTrack } from './tracks';
 
 const piece = (source: string, from: number, length: number, channel = 0): Piece => ({
@@ -26,7 +32,6 @@ const piece = (source: string, from: number, length: number, channel = 0): Piece
   from,
   length,
   gainDb: 0,
-  struck: false,
 });
 const take = (source: string, length: number, track = 'track-1'): Recorded =>
   new Map([[track, [piece(source, 50, length)]]]);
@@ -38,20 +43,23 @@ const mark = (id: string, kind: Mark['kind'], at: number, length = 0): Mark => (
   name: id,
 });
 
-/** What is heard of each sheet frame, written out: `a7` is frame 7 of source a, `a7~` the same, struck; `.` is silence. */
-function written({ tracks }: Timeline): string[][] {
-  return tracks.map(({ table }) =>
-    table.pieces.flatMap((entry) =>
+/** What stands at each sheet frame, written out: `a7` is frame 7 of source a, `a7~` the same, struck; `.` is silence. */
+function written(timeline: Timeline): string[][] {
+  const clock = clockOf(timeline);
+  return timeline.tracks.map(({ table }) => {
+    const all = table.pieces.flatMap((entry) =>
       Array.from({ length: entry.length }, (_, i) =>
-        entry.kind === 'audio' ? `${entry.source}${entry.from + i}${entry.struck ? '~' : ''}` : '.',
+        entry.kind === 'audio' ? `${entry.source}${entry.from + i}` : '.',
       ),
-    ),
-  );
+    );
+    return all.map((frame, at) => (clock.isStruck(at) ? `${frame}~` : frame));
+  });
 }
 
 const frames = (source: string, from: number, to: number, suffix = '') =>
   Array.from({ length: to - from }, (_, i) => `${source}${from + i}${suffix}`);
 
+const room = { source: 'room', channel: 0, start: 0, end: 900 };
 const first = appendRecording(emptyTimeline(['Voice']), take('a', 100));
 
 describe('the four ways to record', () => {
@@ -163,9 +171,7 @@ describe('several tracks', () => {
       ['track-1', [piece('b', 50, 20)]],
       ['track-2', [piece('b', 50, 20, 1)]],
     ]);
-    for (const { table } of retake(two, both, 30, 60).tracks) {
-      expect(table.struckRanges()).toEqual([{ from: 50, to: 60 }]);
-    }
+    expect(retake(two, both, 30, 60).struck).toEqual([{ from: 50, to: 60 }]);
   });
 
   test('a shorter reading of one track cuts nothing from the others', () => {
@@ -173,17 +179,66 @@ describe('several tracks', () => {
     expect(written(after)[1]).toEqual(frames('a', 50, 150));
     expect(written(after)[0]).toHaveLength(100);
     const longer = replaceRange(two, take('b', 40), { from: 20, to: 50 });
-    expect(longer.tracks.map(({ table }) => table.sheetFrames)).toEqual([110, 110]);
+    expect(longer.tracks.map(({ table }) => table.frames)).toEqual([110, 110]);
   });
 
   test('tracks come, go and get names as steps that can be undone', () => {
     const added = addTrack(two, { id: 'c', name: 'C' });
-    expect(added.tracks.map(({ table }) => table.sheetFrames)).toEqual([100, 100, 100]);
+    expect(added.tracks.map(({ table }) => table.frames)).toEqual([100, 100, 100]);
     const named = changeTrack(removeTrack(added, 'track-1'), 'c', { name: 'Left', side: 'left' });
     const step = difference(two, named);
     expect(apply(two, JSON.parse(JSON.stringify(step)))).toEqual(named);
     expect(apply(named, inverse(step))).toEqual(two);
     expect(removeTrack(first, 'track-1')).toBe(first);
+  });
+});
+
+describe('several tracks have one clock', () => {
+  const both = (length: number): Recorded =>
+    new Map([
+      ['track-1', [piece('a', 0, length)]],
+      ['track-2', [piece('b', 0, length)]],
+    ]);
+  const two = appendRecording(emptyTimeline(['One', 'Two']), both(1000));
+  const struck = strike(two, { from: 300, to: 600 });
+  const heardFrames = (timeline: Timeline) => heardTracks(timeline).map(({ table }) => table.frames);
+  const range = { from: 300, to: 600 };
+  const newId = () => 'new';
+
+  test.each<[string, (timeline: Timeline) => Timeline]>([
+    ['hearing the take of one track', (t) => hearTake(t, 'b', range)],
+    ['a patch with one track armed', (t) => overlay(t, take('c', 300), 300)],
+    ['a patch of its own length', (t) => replaceRange(t, take('c', 100), range)],
+    ['a retake of one track', (t) => retake(t, take('c', 100), 250, 700)],
+    [
+      'pasting what one track alone has',
+      (t) => {
+        const passage = copyPassage(t, { from: 0, to: 200 });
+        return pasteOver(t, { ...passage, tracks: passage.tracks.slice(0, 1) }, 350, { newId });
+      },
+    ],
+    ['pasting a struck passage', (t) => pastePassage(t, copyPassage(t, range), 0, { newId })],
+    ['room tone on one track', (t) => patchTone(t, range, (id) => (id === 'track-1' ? room : null))],
+    ['one stave alone struck', (t) => muteStave(t, 'track-2', { from: 500, to: 800 }, () => null)],
+    ['a joint inside what is struck', (t) => split(t, 400)],
+    ['a joint that is moved', (t) => moveJoint(split(t, 400), 400, 20, () => 5000)],
+    ['a passage that slides', (t) => slidePassage(t, { from: 100, to: 450 }, 90)],
+    ['a gain', (t) => changeGain(t, { from: 200, to: 400 }, 3, new Set(['track-1']))],
+    ['silence', (t) => silenceRange(t, { from: 200, to: 400 }, new Set(['track-1']))],
+  ])('%s leaves both as long as each other', (_, edit) => {
+    const after = edit(struck);
+    const [one, other] = heardFrames(after);
+    expect(one).toBe(other);
+    expect(one).toBe(clockOf(after).heardFrames);
+    expect(after.tracks[0].table.frames).toBe(after.tracks[1].table.frames);
+  });
+
+  test('what is heard again stands again on all tracks, so what follows is in step', () => {
+    const after = hearTake(struck, 'b', range);
+    expect(after.struck).toEqual([]);
+    expect(heardFrames(after)).toEqual([1000, 1000]);
+    const kept = hearTake(struck, 'b', { from: 300, to: 400 });
+    expect(kept.struck).toEqual([{ from: 400, to: 600 }]);
   });
 });
 
@@ -228,7 +283,9 @@ describe('the stack of takes', () => {
 
   test('a part from before places existed has those of its pieces', () => {
     const stored = storeTimeline(first);
-    expect(loadTimeline({ ...stored, places: undefined }).places).toEqual(first.places);
+    const { tracks, marks } = stored;
+    const pieces = tracks[0].pieces.map((one) => ({ ...one, struck: false }));
+    expect(loadTimeline({ tracks: [{ ...tracks[0], pieces }], marks }).places).toEqual(first.places);
     expect(loadTimeline(JSON.parse(JSON.stringify(stored)))).toEqual(first);
   });
 });

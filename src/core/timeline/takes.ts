@@ -1,7 +1,19 @@
 import { exhaustive } from '../base/errors';
-import { byTime, insertTime, mapTables, removeTime, silence, strike, within, type Range } from './edits';
-import type { Piece } from './pieces';
-import { placeOfPiece, sheetFramesOf, type Mark, type TakePlace, type Timeline } from './timeline';
+import {
+  addMarks,
+  insertTime,
+  mapTables,
+  removeMarks,
+  removeReadingMarks,
+  removeTime,
+  stet,
+  stetAll,
+  strike,
+  within,
+} from './edits';
+import { silence, type Piece } from './pieces';
+import type { Range } from './range';
+import { placeOfPiece, sheetFramesOf, type TakePlace, type Timeline } from './timeline';
 
 const lengthOf = (pieces: readonly Piece[]) => pieces.reduce((sum, piece) => sum + piece.length, 0);
 
@@ -12,15 +24,15 @@ export const recordedFrames = (recorded: Recorded) => Math.max(0, ...[...recorde
 
 /** Brings every track to at least `length` frames of sheet time. */
 function padTo(timeline: Timeline, length: number): Timeline {
-  if (timeline.tracks.every(({ table }) => table.sheetFrames >= length)) return timeline;
+  if (timeline.tracks.every(({ table }) => table.frames >= length)) return timeline;
   return mapTables(timeline, (table) =>
-    table.replace(table.sheetFrames, table.sheetFrames, [silence(Math.max(0, length - table.sheetFrames))]),
+    table.replace(table.frames, table.frames, [silence(Math.max(0, length - table.frames))]),
   );
 }
 
 /**
  * Lays a recording over sheet range [at, at + its length) of its tracks; the sheet grows where it reaches beyond the end. What
- * stood there stays in the stack of takes. Marks the recorder or the reader set on the old reading go, but for those in `keptMarks`.
+ * stood there stays in the stack of takes; where it was struck, the range stands again. Marks about the old reading go, but for `keptMarks`.
  */
 export function overlay(
   timeline: Timeline,
@@ -30,7 +42,8 @@ export function overlay(
 ): Timeline {
   const length = recordedFrames(recorded);
   if (length === 0) return timeline;
-  const padded = padTo(timeline, at + length);
+  const range = { from: at, to: at + length };
+  const padded = padTo(timeline, range.to);
   const placed: TakePlace[] = [];
   const laid = mapTables(padded, (table, track) => {
     const pieces = recorded.get(track.id);
@@ -40,18 +53,12 @@ export function overlay(
       if (piece.kind === 'audio') placed.push(placeOfPiece(piece, track.id, start));
       start += piece.length;
     }
-    return table.replace(at, at + length, [...pieces, silence(length - lengthOf(pieces))]);
+    return table.replace(range.from, range.to, [...pieces, silence(length - lengthOf(pieces))]);
   });
-  const old = ({ id, kind, at: from, length: frames }: Mark) =>
-    (kind === 'flub' || kind === 'clipped' || kind === 'faint' || kind === 'line') &&
-    from >= at &&
-    from + frames <= at + length &&
-    !keptMarks.has(id);
-  return {
-    ...laid,
-    marks: timeline.marks.some(old) ? timeline.marks.filter((mark) => !old(mark)) : timeline.marks,
-    places: [...padded.places, ...placed],
-  };
+  return stet(
+    { ...removeReadingMarks(laid, range, keptMarks), places: [...padded.places, ...placed] },
+    range,
+  );
 }
 
 /** Continue: a recording at the end of the part. Tracks that were not armed get silence for that time. */
@@ -86,9 +93,9 @@ export function insertRecording(
   keptMarks: ReadonlySet<string> = new Set(),
 ): Timeline {
   const kept = timeline.marks.filter(({ id }) => keptMarks.has(id));
-  const others = { ...timeline, marks: timeline.marks.filter(({ id }) => !keptMarks.has(id)) };
+  const others = removeMarks(timeline, ({ id }) => keptMarks.has(id));
   const opened = insertTime(others, at, recordedFrames(recorded));
-  return overlay({ ...opened, marks: [...opened.marks, ...kept].sort(byTime) }, recorded, at, keptMarks);
+  return overlay(addMarks(opened, kept), recorded, at, keptMarks);
 }
 
 /**
@@ -179,18 +186,30 @@ export function stackAt(timeline: Timeline, { from, to }: Range): ReadonlyMap<st
   return stack;
 }
 
-/** Lets a take be heard in a range, as far as it reaches; time does not move. What was struck there stands again. */
-export function hearTake(timeline: Timeline, source: string, range: Range): Timeline {
-  const places = stackAt(timeline, range).get(source) ?? [];
-  return mapTables(timeline, (table, { id }) =>
+/**
+ * Lets a take be heard in a range, as far as it reaches; time does not move. What was struck there stands again, on all tracks. `only` keeps it
+ * to some tracks.
+ */
+export function hearTake(
+  timeline: Timeline,
+  source: string,
+  range: Range,
+  only: ReadonlySet<string> | null = null,
+): Timeline {
+  const places = (stackAt(timeline, range).get(source) ?? []).filter(
+    ({ track }) => only === null || only.has(track),
+  );
+  const heard = mapTables(timeline, (table, { id }) =>
     places
       .filter(({ track }) => track === id)
       .reduce(
         (result, { at, from, length, channel }) =>
-          result.replace(at, at + length, [
-            { kind: 'audio', source, channel, from, length, gainDb: 0, struck: false },
-          ]),
+          result.replace(at, at + length, [{ kind: 'audio', source, channel, from, length, gainDb: 0 }]),
         table,
       ),
+  );
+  return stetAll(
+    heard,
+    places.map(({ at, length }) => ({ from: at, to: at + length })),
   );
 }

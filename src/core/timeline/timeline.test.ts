@@ -2,7 +2,7 @@ import { seededRandom } from '../base/random';
 import * as edits from './edits';
 import * as takes from './takes';
 import { apply, difference, inverse, isEmpty, type Difference } from './history';
-import type { PieceTable } from './pieces';
+import type { Range } from './range';
 import {
   audioPiece,
   expectCanonical,
@@ -11,15 +11,9 @@ import {
   textOf,
   type Model,
 } from '../testing/naiveTimeline';
-import {
-  emptyTimeline,
-  heardFramesOf,
-  loadTimeline,
-  sheetFramesOf,
-  storeTimeline,
-  type Mark,
-  type Timeline,
-} from './timeline';
+import { heardTracks } from './heard';
+import { clockOf, emptyTimeline, sheetFramesOf, type Mark, type Timeline } from './timeline';
+import { loadTimeline, storeTimeline } from './stored';
 
 interface Case {
   /** The same edit on both. */
@@ -35,9 +29,7 @@ function randomCase(timeline: Timeline, random: () => number, number: number): C
   const range = { from: Math.min(a, b), to: Math.max(a, b) };
   const setStruck = (struck: boolean) => (model: Model) => ({
     ...model,
-    tracks: model.tracks.map((frames) =>
-      frames.map((frame, i) => (i >= range.from && i < range.to ? { ...frame, struck } : frame)),
-    ),
+    struck: model.struck.map((was, i) => (i >= range.from && i < range.to ? struck : was)),
   });
   switch (Math.floor(random() * 6)) {
     case 0:
@@ -53,8 +45,9 @@ function randomCase(timeline: Timeline, random: () => number, number: number): C
           ...model,
           tracks: model.tracks.map((frames, index) => [
             ...frames,
-            ...framesOfPiece(index === 0 ? piece : { kind: 'silence', length, struck: false }),
+            ...framesOfPiece(index === 0 ? piece : { kind: 'silence', length }),
           ]),
+          struck: [...model.struck, ...Array<boolean>(length).fill(false)],
         }),
       };
     }
@@ -77,8 +70,8 @@ function randomCase(timeline: Timeline, random: () => number, number: number): C
   }
 }
 
-function modelCloseUp(model: Model, range: edits.Range): Model {
-  const gone = (i: number) => i >= range.from && i < range.to && model.tracks[0][i].struck;
+function modelCloseUp(model: Model, range: Range): Model {
+  const gone = (i: number) => i >= range.from && i < range.to && model.struck[i];
   const before = (frame: number) => model.tracks[0].slice(0, frame).filter((_, i) => !gone(i)).length;
   const marks = model.marks
     .filter((mark) => !(mark.kind === 'flub' && allGone(mark)))
@@ -89,29 +82,39 @@ function modelCloseUp(model: Model, range: edits.Range): Model {
     }));
   function allGone({ at, length }: Mark) {
     const last = Math.max(at, at + length - 1);
-    // A flub mark goes with one struck passage that holds all of it.
     for (let i = at; i <= last; i++) if (i >= model.tracks[0].length || !gone(i)) return false;
     return true;
   }
-  return { tracks: model.tracks.map((frames) => frames.filter((_, i) => !gone(i))), marks };
+  return {
+    tracks: model.tracks.map((frames) => frames.filter((_, i) => !gone(i))),
+    struck: model.struck.filter((_, i) => !gone(i)),
+    marks,
+  };
 }
 
 const sorted = (marks: readonly Mark[]) => [...marks].sort((x, y) => (x.id < y.id ? -1 : 1));
 
-function expectMapping(table: PieceTable) {
-  const frames = table.pieces.flatMap(framesOfPiece);
+/** Sheet and heard time of a part, and what is heard of each of its tracks, frame by frame. */
+function expectMapping(timeline: Timeline, model: Model) {
+  const clock = clockOf(timeline);
   const wrong: string[] = [];
   let heard = 0;
-  frames.forEach((frame, sheet) => {
-    if (table.sheetToHeard(sheet) !== heard) wrong.push(`sheet ${sheet}`);
-    if (frame.struck) return;
-    if (table.heardToSheet(heard) !== sheet) wrong.push(`heard ${heard}`);
+  model.struck.forEach((struck, sheet) => {
+    if (clock.sheetToHeard(sheet) !== heard) wrong.push(`sheet ${sheet}`);
+    if (clock.isStruck(sheet) !== struck) wrong.push(`struck ${sheet}`);
+    if (struck) return;
+    if (clock.heardToSheet(heard) !== sheet) wrong.push(`heard ${heard}`);
     heard++;
   });
   expect(wrong).toEqual([]);
-  expect(table.heardFrames).toBe(heard);
-  expect(table.sheetToHeard(frames.length)).toBe(heard);
-  expect(table.heardToSheet(heard)).toBe(frames.length);
+  expect(clock.heardFrames).toBe(heard);
+  expect(clock.sheetToHeard(model.struck.length)).toBe(heard);
+  expect(clock.heardToSheet(heard)).toBe(model.struck.length);
+  heardTracks(timeline).forEach(({ table }, track) => {
+    const sounding = model.tracks[track].filter((_, sheet) => !model.struck[sheet]);
+    expect(table.pieces.flatMap(framesOfPiece)).toEqual(sounding);
+    expectCanonical(table);
+  });
 }
 
 describe.each(Array.from({ length: 60 }, (_, seed) => seed))('random edits, seed %d', (seed) => {
@@ -131,8 +134,7 @@ describe.each(Array.from({ length: 60 }, (_, seed) => seed))('random edits, seed
       expect(textOf(modelOf(after))).toEqual(textOf(model));
       expect(sorted(after.marks)).toEqual(sorted(model.marks));
       after.tracks.forEach((track) => expectCanonical(track.table));
-      expectMapping(after.tracks[0].table);
-      expect(heardFramesOf(after)).toBe(model.tracks[0].filter((frame) => !frame.struck).length);
+      expectMapping(after, model);
       const step = difference(timeline, after);
       if (after === timeline) expect(isEmpty(step)).toBe(true);
       // Steps are stored as JSON-like data.

@@ -1,5 +1,8 @@
+import { SheetClock } from './clock';
+import type { MarkKind } from './markTraits';
 import type { Output } from './output';
-import { PieceTable, type AudioPiece, type Piece } from './pieces';
+import { PieceTable, type AudioPiece } from './pieces';
+import type { Range } from './range';
 
 /** One stave: a voice, or one side of a stereo pair. */
 export interface Track {
@@ -11,13 +14,6 @@ export interface Track {
 
 /** Where a track is heard: left or right of a stereo pair; without a side, in the middle. */
 export type Side = 'left' | 'right';
-
-/**
- * `clipped` and `faint` are set by the recorder itself: full scale reached, or speech that stayed under the floor. `line` is where the reading of a
- * line of the script begins.
- */
-export const markKinds = ['flub', 'note', 'part', 'clipped', 'faint', 'line'] as const;
-export type MarkKind = (typeof markKinds)[number];
 
 /** A mark on the sheet: at a point (length 0) or over a range, in frames of sheet time. */
 export interface Mark {
@@ -43,67 +39,56 @@ export interface TakePlace {
   readonly length: number;
 }
 
-/** What is edited and undone as one: the tracks of a part, all of the same sheet length, its marks in order of time, and where its takes belong. */
+/**
+ * What is edited and undone as one: the tracks of a part, all of the same sheet length, what is struck of their common time, the
+ * marks in order of time, and where the takes belong.
+ */
 export interface Timeline {
   readonly tracks: readonly Track[];
+  /** Sheet time nobody hears, of all tracks alike: in order, ranges that touch are one. */
+  readonly struck: readonly Range[];
   readonly marks: readonly Mark[];
   readonly places: readonly TakePlace[];
   /** Gain and ceiling of the whole part; as recorded when missing. */
   readonly output?: Output;
 }
 
-export const emptyTimeline = (trackNames: readonly string[]): Timeline => ({
-  tracks: trackNames.map((name, index) => ({ id: `track-${index + 1}`, name, table: PieceTable.empty })),
+/** A sheet with nothing on it, with these staves. */
+export const emptyStaves = (staves: readonly Omit<Track, 'table'>[]): Timeline => ({
+  tracks: staves.map(({ id, name, side }) => ({ id, name, ...(side && { side }), table: PieceTable.empty })),
+  struck: [],
   marks: [],
   places: [],
 });
 
-export const sheetFramesOf = (timeline: Timeline) =>
-  timeline.tracks.reduce((longest, track) => Math.max(longest, track.table.sheetFrames), 0);
+export const emptyTimeline = (trackNames: readonly string[]): Timeline =>
+  emptyStaves(trackNames.map((name, index) => ({ id: `track-${index + 1}`, name })));
 
-export const heardFramesOf = (timeline: Timeline) => timeline.tracks[0]?.table.heardFrames ?? 0;
+export const sheetFramesOf = ({ tracks }: Pick<Timeline, 'tracks'>) =>
+  tracks.reduce((longest, { table }) => Math.max(longest, table.frames), 0);
+
+const clocks = new WeakMap<readonly Range[], SheetClock>();
+
+/** The part's clock: sheet and heard time of all its tracks. */
+export function clockOf(timeline: Pick<Timeline, 'tracks' | 'struck'>): SheetClock {
+  const { struck } = timeline;
+  const sheetFrames = sheetFramesOf(timeline);
+  const known = clocks.get(struck);
+  if (known?.sheetFrames === sheetFrames) return known;
+  const clock = SheetClock.of(struck, sheetFrames);
+  clocks.set(struck, clock);
+  return clock;
+}
+
+export const heardFramesOf = (timeline: Timeline) => clockOf(timeline).heardFrames;
 
 /** Every source any track uses. */
-export function sourcesOf(timeline: Timeline): Set<string> {
+export function sourcesOf({ tracks }: Pick<Timeline, 'tracks'>): Set<string> {
   const sources = new Set<string>();
-  for (const track of timeline.tracks) {
-    for (const piece of track.table.pieces) if (piece.kind !== 'silence') sources.add(piece.source);
+  for (const { table } of tracks) {
+    for (const piece of table.pieces) if (piece.kind !== 'silence') sources.add(piece.source);
   }
   return sources;
-}
-
-/** A timeline as it is stored: plain data. `places` is missing where nothing was recorded since they exist. */
-export interface StoredTimeline {
-  tracks: { id: string; name: string; side?: Side; pieces: readonly Piece[] }[];
-  marks: readonly Mark[];
-  places?: readonly TakePlace[];
-  output?: Output;
-}
-
-export const storeTimeline = (timeline: Timeline): StoredTimeline => ({
-  tracks: timeline.tracks.map(({ table, ...track }) => ({ ...track, pieces: table.pieces })),
-  marks: timeline.marks,
-  places: timeline.places,
-  ...(timeline.output && { output: timeline.output }),
-});
-
-export const loadTimeline = (stored: StoredTimeline): Timeline => {
-  const tracks = stored.tracks.map(({ pieces, ...track }) => ({ ...track, table: PieceTable.of(pieces) }));
-  return {
-    tracks,
-    marks: stored.marks,
-    places: stored.places ?? placesOfPieces(tracks),
-    ...(stored.output && { output: stored.output }),
-  };
-};
-
-/** The places of what is heard: the audio pieces themselves. */
-function placesOfPieces(tracks: readonly Track[]): TakePlace[] {
-  return tracks.flatMap((track) =>
-    track.table.pieces.flatMap((piece, index) =>
-      piece.kind === 'audio' ? [placeOfPiece(piece, track.id, track.table.sheetStartOf(index))] : [],
-    ),
-  );
 }
 
 export const placeOfPiece = (
@@ -111,3 +96,5 @@ export const placeOfPiece = (
   track: string,
   at: number,
 ): TakePlace => ({ source, channel, track, at, from, length });
+
+export type { MarkKind } from './markTraits';

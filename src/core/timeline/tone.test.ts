@@ -28,7 +28,6 @@ const tone = (start: number, end: number, length: number, seed = 3): TonePiece =
   from: 0,
   length,
   gainDb: 0,
-  struck: false,
 });
 const audio = (from: number, length: number): Piece => ({
   kind: 'audio',
@@ -37,7 +36,6 @@ const audio = (from: number, length: number): Piece => ({
   from,
   length,
   gainDb: 0,
-  struck: false,
 });
 
 /** Levels in dB in octave bands 125 Hz to 8 kHz. */
@@ -66,7 +64,7 @@ test.each([1, 3, 10])(
       tone(20 * rateHz, (20 + seconds) * rateHz, 8 * rateHz),
       audio(10 * rateHz, 8 * rateHz),
     ]);
-    const heard = await render(table, 0, table.heardFrames, sources, joins);
+    const heard = await render(table, 0, table.frames, sources, joins);
     const around = octaves(heard.slice(0, 7.9 * rateHz));
     octaves(heard.slice(8 * rateHz, 16 * rateHz)).forEach((level, band) =>
       expect(Math.abs(level - around[band])).toBeLessThan(1),
@@ -136,7 +134,6 @@ describe('gain and fades', () => {
       from,
       length,
       gainDb: 0,
-      struck: false,
       ...more,
     }) as Piece;
 

@@ -1,5 +1,4 @@
-import { silence } from './edits';
-import { PieceTable } from './pieces';
+import { PieceTable, silence } from './pieces';
 import { sheetFramesOf, type Timeline, type Track } from './timeline';
 
 /** Adds a track, silent for as long as the others are. */

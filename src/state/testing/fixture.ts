@@ -3,13 +3,14 @@ import { blockFrames } from '@/core/base/audio';
 import { findSpec } from '@/core/specs/builtIn';
 import { appendRecording } from '@/core/timeline/takes';
 import type { Piece } from '@/core/timeline/pieces';
-import { storeTimeline } from '@/core/timeline/timeline';
+import { heardFramesOf } from '@/core/timeline/timeline';
+import { storeTimeline } from '@/core/timeline/stored';
 import { createProject, loadProject, newPart, newProject } from '@/storage/projects';
 import type { SourceRecord } from '@/storage/schema';
 import { BlockWriter, createSource } from '@/storage/sources';
-import { edit, openPart, usePart } from '../part';
-import { saved } from '../saving';
-import { closedSession, rememberSource, useSession } from '../session';
+import { edit, openPart, usePart } from '../sheet/part';
+import { saved } from '../page/saving';
+import { noProject, rememberSource, useProject } from '../project/openProject';
 
 export const rate = 48_000;
 
@@ -20,8 +21,8 @@ export async function openFresh(...names: string[]) {
   const project = newProject('Test', spec, rate);
   const parts = (names.length > 0 ? names : ['One']).map((name) => newPart(project.id, name));
   await createProject(project, parts);
-  useSession.setState({
-    ...closedSession,
+  useProject.setState({
+    ...noProject,
     status: 'open',
     project: { ...project, partIds: parts.map(({ id }) => id) },
     parts,
@@ -37,12 +38,30 @@ export const audioPiece = (source: string, length: number): Piece => ({
   from: 0,
   length,
   gainDb: 0,
-  struck: false,
+});
+
+const takeOf = (id: string, frames: number, tracks: readonly string[]): SourceRecord => ({
+  id,
+  projectIds: [useProject.getState().project?.id ?? ''],
+  partId: usePart.getState().id ?? '',
+  trackId: tracks[0],
+  trackIds: [...tracks],
+  take: 1,
+  name: 'Take 1',
+  rateHz: rate,
+  channels: tracks.length,
+  state: 'kept',
+  frames,
+  handleFrames: 0,
+  startedAt: 1,
+  overrunFrames: 0,
+  input: 'test',
 });
 
 /** Puts a take at the end of the open part, on its first tracks; a source without audio is enough for most edits. */
 export function record(seconds: number, tracks: readonly string[] = ['track-1']): string {
   const source = crypto.randomUUID();
+  rememberSource(takeOf(source, seconds * rate, tracks));
   edit('take 1', (timeline) =>
     appendRecording(timeline, new Map(tracks.map((track) => [track, [audioPiece(source, seconds * rate)]]))),
   );
@@ -51,23 +70,7 @@ export function record(seconds: number, tracks: readonly string[] = ['track-1'])
 
 /** Stores audio as a take and puts it at the end of the open part. */
 export async function recordAudio(audio: Float32Array): Promise<SourceRecord> {
-  const { id: partId } = usePart.getState();
-  const source: SourceRecord = {
-    id: crypto.randomUUID(),
-    projectIds: [useSession.getState().project?.id ?? ''],
-    partId: partId ?? '',
-    trackId: 'track-1',
-    take: 1,
-    name: 'Take 1',
-    rateHz: rate,
-    channels: 1,
-    state: 'kept',
-    frames: audio.length,
-    handleFrames: 0,
-    startedAt: 1,
-    overrunFrames: 0,
-    input: 'test',
-  };
+  const source = takeOf(crypto.randomUUID(), audio.length, ['track-1']);
   await createSource(source);
   const writer = new BlockWriter(source.id, 1);
   for (let at = 0; at < audio.length; at += blockFrames)
@@ -92,3 +95,5 @@ export async function stored(projectId: string) {
 }
 
 export const table = (track = 0) => usePart.getState().timeline.tracks[track].table;
+export const struck = () => usePart.getState().timeline.struck;
+export const heardFrames = () => heardFramesOf(usePart.getState().timeline);

@@ -1,3 +1,5 @@
+import type { SheetClock } from '@/core/timeline/clock';
+import { heardTable } from '@/core/timeline/heard';
 import type { JoinLengths } from '@/core/timeline/joins';
 import { heardPieces, risingGain, fallingGain, type Ramp, type SourceLengths } from '@/core/timeline/joins';
 import type { PieceTable } from '@/core/timeline/pieces';
@@ -12,6 +14,7 @@ export interface LoupePicture {
   from: number;
   framesPerPixel: number;
   table: PieceTable;
+  clock: SheetClock;
   /** Sheet audio from `samplesFrom` on, as it sounds with its gain and without joins; struck passages too. */
   samples: Float32Array;
   samplesFrom: number;
@@ -58,13 +61,8 @@ export function drawLoupe(context: CanvasRenderingContext2D, picture: LoupePictu
   if (head !== null) at(head, page.blue, 2);
 }
 
-const isStruck = (table: PieceTable, frame: number) => {
-  const index = table.indexAtSheet(frame);
-  return table.pieces[index]?.struck ?? false;
-};
-
 function drawWave(context: CanvasRenderingContext2D, picture: LoupePicture) {
-  const { width, height, page, from, framesPerPixel, samples, samplesFrom, table } = picture;
+  const { width, height, page, from, framesPerPixel, samples, samplesFrom, clock } = picture;
   const middle = height / 2;
   const half = middle - edge;
   const loudest = samples.reduce((most, value) => Math.max(most, Math.abs(value)), 0.02);
@@ -80,7 +78,7 @@ function drawWave(context: CanvasRenderingContext2D, picture: LoupePicture) {
         low = Math.min(low, value(frame));
         high = Math.max(high, value(frame));
       }
-      context.fillStyle = isStruck(table, first) ? page.struckInk : page.ink;
+      context.fillStyle = clock.isStruck(first) ? page.struckInk : page.ink;
       context.fillRect(x, y(high), 1, Math.max(1, y(low) - y(high)));
     }
     return;
@@ -102,29 +100,29 @@ function drawWave(context: CanvasRenderingContext2D, picture: LoupePicture) {
 }
 
 function drawStruck(context: CanvasRenderingContext2D, picture: LoupePicture) {
-  const { width, height, page, from, framesPerPixel, table } = picture;
+  const { width, height, page, from, framesPerPixel, clock } = picture;
   const first = Math.max(0, Math.floor(from));
-  const last = Math.min(table.sheetFrames, Math.ceil(from + width * framesPerPixel));
+  const last = Math.min(clock.sheetFrames, Math.ceil(from + width * framesPerPixel));
   if (last <= first) return;
   context.strokeStyle = page.vermilion;
   context.lineWidth = 2;
-  for (const range of table.struckRanges(first, last))
+  for (const range of clock.struckIn({ from: first, to: last }))
     line(context, loupeX(picture, range.from), height / 2 + 2, loupeX(picture, range.to), height / 2 - 2);
 }
 
 /** Falling and rising ramps where pieces meet; the rising one is drawn where its piece begins on the sheet. */
 function drawJoins(context: CanvasRenderingContext2D, picture: LoupePicture) {
-  const { width, height, page, from, framesPerPixel, table, joins, lengths } = picture;
+  const { width, height, page, from, framesPerPixel, table, clock, joins, lengths } = picture;
   const first = Math.max(0, Math.floor(from));
-  const last = Math.min(table.sheetFrames, Math.ceil(from + width * framesPerPixel));
+  const last = Math.min(clock.sheetFrames, Math.ceil(from + width * framesPerPixel));
   if (last <= first) return;
-  const heardFrom = table.sheetToHeard(first);
-  const heardTo = Math.max(heardFrom + 1, table.sheetToHeard(last));
+  const heardFrom = clock.sheetToHeard(first);
+  const heardTo = Math.max(heardFrom + 1, clock.sheetToHeard(last));
   context.lineWidth = 1.5;
   context.strokeStyle = page.blue;
-  for (const piece of heardPieces(table, heardFrom, heardTo, joins, lengths)) {
-    const end = table.heardToSheet(piece.end - 1) + 1;
-    const start = table.heardToSheet(piece.start);
+  for (const piece of heardPieces(heardTable(table, clock), heardFrom, heardTo, joins, lengths)) {
+    const end = clock.heardToSheet(piece.end - 1) + 1;
+    const start = clock.heardToSheet(piece.start);
     if (piece.joinOut) ramp(context, picture, piece.joinOut, end - piece.end, fallingGain, height);
     if (piece.joinIn) ramp(context, picture, piece.joinIn, start - piece.start, risingGain, height);
   }

@@ -1,5 +1,7 @@
+import { exhaustive } from '@/core/base/errors';
 import type { Mark } from '@/core/timeline/timeline';
 import type { InkPalette } from '../theme/palette';
+import { markSigns } from './markSigns';
 import { labelFont, line, noteFont, signFont, wavyLine } from './pen';
 import {
   contentWidth,
@@ -18,64 +20,60 @@ export interface MarksPicture {
   lastRow: number;
 }
 
-/** Proofreader's signs: a wave under a flub, a dagger at a note, a pilcrow where a part begins; each again in the margin. */
-const signs = { flub: '∿', note: '†', part: '¶', clipped: 'clip', faint: 'faint' } as const;
-
 export function drawMark(context: CanvasRenderingContext2D, picture: MarksPicture, mark: Mark): void {
   const { geometry, page, firstRow, lastRow } = picture;
-  const { kind } = mark;
-  if (kind === 'line') return;
+  const { sign, colour, margin, drawn } = markSigns[mark.kind];
+  if (drawn === 'none') return;
   const row = rowOfFrame(geometry, mark.at);
   const lastMarkRow = rowOfFrame(geometry, mark.at + Math.max(0, mark.length - 1));
   if (lastMarkRow < firstRow || row > lastRow) return;
-  const colour = kind === 'note' || kind === 'part' ? page.blue : page.ochre;
-  const x = xOfFrame(geometry, mark.at, row);
   const { top, bottom } = rowBox(geometry, row);
-  context.fillStyle = colour;
-  context.strokeStyle = colour;
+  context.fillStyle = page[colour];
+  context.strokeStyle = page[colour];
   context.textBaseline = 'middle';
   context.textAlign = 'center';
-  const level = kind === 'clipped' || kind === 'faint';
-  context.font = level ? noteFont : signFont;
-  const margin = { flub: bottom - 14, note: top + 8, part: top + 8, clipped: top + 8, faint: bottom - 14 };
-  context.fillText(signs[kind], margins.left - 40, margin[kind]);
-  if (level) return drawLevelMark(context, picture, mark);
-  if (kind === 'flub') {
-    const shortest = geometry.framesPerRow * (26 / contentWidth(geometry));
-    const range = { from: mark.at, to: mark.at + Math.max(mark.length, shortest) };
-    for (const { row: at, from, to } of rowStretches(geometry, range, firstRow, lastRow))
-      wavyLine(
-        context,
-        xOfFrame(geometry, from, at),
-        xOfFrame(geometry, to, at),
-        rowBox(geometry, at).bottom - 1,
-      );
-    return;
+  context.font = sign.length > 1 ? noteFont : signFont;
+  context.fillText(sign, margins.left - 40, margin === 'top' ? top + 8 : bottom - 14);
+  switch (drawn) {
+    case 'wave':
+      return drawPassage(picture, mark, 26, (x1, x2, box) => wavyLine(context, x1, x2, box.bottom - 1));
+    case 'lineOver':
+    case 'dotsUnder': {
+      const over = drawn === 'lineOver';
+      context.lineWidth = 3;
+      context.setLineDash(over ? [] : [2, 4]);
+      drawPassage(picture, mark, 14, (x1, x2, box) => {
+        const y = over ? box.top + 1 : box.bottom - 1;
+        line(context, x1, y, x2, y);
+      });
+      return context.setLineDash([]);
+    }
+    case 'flag': {
+      const x = xOfFrame(geometry, mark.at, row);
+      context.lineWidth = 1;
+      line(context, x + 0.5, top, x + 0.5, bottom);
+      context.textAlign = 'left';
+      context.fillText(sign, x + 3, top - 8);
+      context.font = noteFont;
+      context.fillText(mark.name, x + 16, top - 8);
+      return;
+    }
+    default:
+      exhaustive(drawn);
   }
-  context.lineWidth = 1;
-  line(context, x + 0.5, top, x + 0.5, bottom);
-  context.textAlign = 'left';
-  context.fillText(signs[kind], x + 3, top - 8);
-  context.font = noteFont;
-  context.fillText(mark.name, x + 16, top - 8);
 }
 
-/** A flat line on top of what was clipped, a dotted one under what was too faint. */
-function drawLevelMark(
-  context: CanvasRenderingContext2D,
+/** Calls `draw` for each row a mark's passage touches; it is drawn at least so many pixels long. */
+function drawPassage(
   { geometry, firstRow, lastRow }: MarksPicture,
-  { kind, at, length }: Mark,
+  { at, length }: Mark,
+  leastPixels: number,
+  draw: (x1: number, x2: number, box: { top: number; bottom: number }) => void,
 ) {
-  const shortest = geometry.framesPerRow * (14 / contentWidth(geometry));
-  context.lineWidth = 3;
-  context.setLineDash(kind === 'faint' ? [2, 4] : []);
+  const shortest = geometry.framesPerRow * (leastPixels / contentWidth(geometry));
   const range = { from: at, to: at + Math.max(length, shortest) };
-  for (const { row, from, to } of rowStretches(geometry, range, firstRow, lastRow)) {
-    const { top, bottom } = rowBox(geometry, row);
-    const y = kind === 'clipped' ? top + 1 : bottom - 1;
-    line(context, xOfFrame(geometry, from, row), y, xOfFrame(geometry, to, row), y);
-  }
-  context.setLineDash([]);
+  for (const { row, from, to } of rowStretches(geometry, range, firstRow, lastRow))
+    draw(xOfFrame(geometry, from, row), xOfFrame(geometry, to, row), rowBox(geometry, row));
 }
 
 /** The number of a script line over the place where its reading begins. */

@@ -1,7 +1,7 @@
 import { formatTime } from '@/core/base/units';
 import { peakFields, peakFrames } from '@/core/timeline/peaks';
 import type { AudioPiece, PieceTable } from '@/core/timeline/pieces';
-import type { Mark, Timeline } from '@/core/timeline/timeline';
+import { clockOf, type Mark, type Timeline } from '@/core/timeline/timeline';
 import type { InkPalette } from '../theme/palette';
 import { drawLineTags, drawMark, drawProposal, type DrawnProposal, type LineTag } from './drawMarks';
 import { drawnHeight, labelFont, line, noteFont } from './pen';
@@ -155,14 +155,22 @@ function drawTrack(context: Ink, ink: RowInk, table: PieceTable, stave: number, 
   const to = from + geometry.framesPerRow;
   const width = Math.ceil(geometry.width);
   const columns = { heard: new RowColumns(width), struck: new RowColumns(width) };
-  for (let i = table.indexAtSheet(from); i < table.pieces.length && table.sheetStartOf(i) < to; i++) {
+  const clock = clockOf(ink.timeline);
+  for (let i = table.indexAt(from); i < table.pieces.length && table.startOf(i) < to; i++) {
     const piece = table.pieces[i];
-    const start = table.sheetStartOf(i);
+    const start = table.startOf(i);
     const range = { from: Math.max(from, start), to: Math.min(to, start + piece.length) };
-    if (piece.kind === 'tone') drawTone(context, ink, range, { row, stave }, piece.struck);
-    if (piece.kind !== 'audio') continue;
-    if (ink.spectrum) drawPieceSpectrum(context, ink, ink.spectrum, piece, start, range, { row, stave });
-    else addPiece(piece.struck ? columns.struck : columns.heard, ink, piece, start, range, row);
+    for (const [ranges, struck] of [
+      [clock.heardIn(range), false] as const,
+      [clock.struckIn(range), true] as const,
+    ])
+      for (const part of ranges) {
+        if (piece.kind === 'tone') drawTone(context, ink, part, { row, stave }, struck);
+        if (piece.kind !== 'audio') continue;
+        if (ink.spectrum)
+          drawPieceSpectrum(context, ink, ink.spectrum, piece, start, part, { row, stave, struck });
+        else addPiece(struck ? columns.struck : columns.heard, ink, piece, start, part, row);
+      }
   }
   context.fillStyle = page.struckInk;
   columns.struck.fill(context, centre, half);
@@ -194,13 +202,13 @@ function drawPieceSpectrum(
   piece: AudioPiece,
   start: number,
   { from, to }: { from: number; to: number },
-  { row, stave }: { row: number; stave: number },
+  { row, stave, struck }: { row: number; stave: number; struck: boolean },
 ) {
   const offset = piece.from - start;
   const { centre, half } = staveBox(geometry, row, stave);
   const x = xOfFrame(geometry, from, row);
   const box = { x, width: xOfFrame(geometry, to, row) - x, top: centre - half, height: 2 * half };
-  context.globalAlpha = piece.struck ? 0.35 : 1;
+  context.globalAlpha = struck ? 0.35 : 1;
   draw(context, piece.source, piece.channel, from + offset, to + offset, box);
   context.globalAlpha = 1;
 }
@@ -233,16 +241,17 @@ function drawEdges(context: Ink, ink: RowInk, table: PieceTable, stave: number, 
   const from = row * geometry.framesPerRow;
   const to = from + geometry.framesPerRow;
   const { centre, half } = staveBox(geometry, row, stave);
+  const clock = clockOf(ink.timeline);
   context.lineWidth = 1;
   let lastLabel = -Infinity;
   let lastEdge = -Infinity;
-  for (let i = table.indexAtSheet(from); i < table.pieces.length && table.sheetStartOf(i) < to; i++) {
+  for (let i = table.indexAt(from); i < table.pieces.length && table.startOf(i) < to; i++) {
     const piece = table.pieces[i];
-    const start = table.sheetStartOf(i);
+    const start = table.startOf(i);
     const before = table.pieces[i - 1];
     if (start >= from) {
       const x = xOfFrame(geometry, start, row);
-      if (before && !piece.struck && !before.struck && x - lastEdge > leastEdgeGap) {
+      if (before && !clock.isStruck(start) && !clock.isStruck(start - 1) && x - lastEdge > leastEdgeGap) {
         lastEdge = x;
         context.strokeStyle = page.faintInk;
         context.globalAlpha = piece.joint ? 0.9 : 0.45;
@@ -351,9 +360,10 @@ function drawStrikes(context: Ink, { geometry, timeline, page }: RowInk, row: nu
   const from = row * geometry.framesPerRow;
   context.strokeStyle = page.vermilion;
   context.lineWidth = 2;
-  timeline.tracks.forEach(({ table }, stave) => {
+  const ranges = clockOf(timeline).struckIn({ from, to: from + geometry.framesPerRow });
+  timeline.tracks.forEach((_, stave) => {
     const { centre } = staveBox(geometry, row, stave);
-    for (const range of table.struckRanges(from, from + geometry.framesPerRow))
+    for (const range of ranges)
       line(
         context,
         xOfFrame(geometry, range.from, row),

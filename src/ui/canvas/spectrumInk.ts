@@ -1,4 +1,4 @@
-import { spectra, spectrogramRows, tileColumns, type SpectrumTile } from '@/state/spectra';
+import { spectra, spectrogramRows, tileColumns, type SpectrumTile } from '@/state/pictures/spectra';
 import type { InkPalette } from '../theme/palette';
 import type { DrawSpectrum } from './drawSheet';
 

@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import Paper from '@mui/material/Paper';
-import { useJob } from '@/state/jobs';
+import { useJob } from '@/state/page/jobs';
 
 /** The running export or project file: what, how far, and Cancel. */
 export function JobBar() {

@@ -2,7 +2,7 @@
 import Alert from '@mui/material/Alert';
 import Stack from '@mui/material/Stack';
 import { useEffect } from 'react';
-import { dismiss, useNotices, type Notice } from '@/state/notices';
+import { dismiss, useNotices, type Notice } from '@/state/page/notices';
 
 /** Time to read what only says how things are. */
 const shownMs = 9000;

@@ -4,7 +4,7 @@ import Dialog from '@mui/material/Dialog';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import Typography from '@mui/material/Typography';
-import { useView } from '@/state/view';
+import { useView } from '@/state/page/view';
 import { commands } from './commands';
 
 const names: Record<string, string> = {

@@ -1,42 +1,45 @@
 import { sheetFramesOf } from '@/core/timeline/timeline';
-import * as editing from '@/state/editing';
-import { findAll } from '@/state/finding';
+import * as editing from '@/state/sheet/editing';
+import { findAll } from '@/state/finds/finding';
 import {
   acceptAllLikeCurrent,
   acceptProposal,
   hearProposal,
   refuseProposal,
   stepToProposal,
-} from '@/state/proposals';
-import { currentLineFromCaret } from '@/state/lines';
-import { nextThing, stepToFault, stepToJoin, stepToMark } from '@/state/nextThing';
+} from '@/state/finds/proposals';
+import { currentLineFromCaret } from '@/state/script/lines';
+import { nextThing, stepToFault, stepToJoin, stepToMark } from '@/state/script/nextThing';
 import {
   addMark,
+  closeUpAll,
   closeUpSelection,
   endMark,
+  partClock,
   redo,
   select,
   selectFromCaret,
   setCaret,
   undo,
   usePart,
-} from '@/state/part';
-import { notify } from '@/state/notices';
-import { stepToPause } from '@/state/pauseSteps';
-import { openImport } from '@/state/importing';
-import { stepLine } from '@/state/script';
-import { rateOfProject, type RecordMode } from '@/state/session';
-import { play, playRange, stopPlaying } from '@/state/playing';
-import { hearTone, patchTone } from '@/state/room';
-import { selectBetweenMarks, selectPause, selectPiece, selectSentence } from '@/state/selecting';
-import { stepFocus } from '@/state/staveFocus';
-import { recordSettings, setRecordSettings } from '@/state/projectActions';
-import { record, retakeSentence, startNextPart, stopRecording } from '@/state/recording';
-import { stepToSentence } from '@/state/sentenceSteps';
-import { openSoundCheck } from '@/state/soundCheck';
-import { circleAtCaret } from '@/state/takes';
-import { headFrame, useTransport } from '@/state/transport';
-import { prompterSizeChoices, setView, speedChoices, stepOf, useView, zoom } from '@/state/view';
+} from '@/state/sheet/part';
+import { notify } from '@/state/page/notices';
+import { stepToPause } from '@/state/sheet/pauseSteps';
+import { openImport } from '@/state/files/importing';
+import { stepLine } from '@/state/script/script';
+import { rateOfProject, type RecordMode } from '@/state/project/openProject';
+import { play, playRange, stopPlaying } from '@/state/hearing/playing';
+import { hearTone, patchTone } from '@/state/finds/roomTone';
+import { selectBetweenMarks, selectPause, selectPiece, selectSentence } from '@/state/sheet/selecting';
+import { stepFocus } from '@/state/sheet/staveFocus';
+import { recordSettings, setRecordSettings } from '@/state/project/settings';
+import { record, stopRecording } from '@/state/recording/recording';
+import { retakeSentence, startNextPart } from '@/state/recording/readingOn';
+import { stepToSentence } from '@/state/sheet/sentenceSteps';
+import { openSoundCheck } from '@/state/recording/soundCheck';
+import { circleAtCaret } from '@/state/recording/takes';
+import { headFrame, useTransport } from '@/state/hearing/transport';
+import { prompterSizeChoices, setView, speedChoices, stepOf, useView, zoom } from '@/state/page/view';
 
 export interface Command {
   label: string;
@@ -118,12 +121,12 @@ const joinSeconds = 1.5;
 function playJoin() {
   const cut = editing.nearestCut();
   if (!cut) return notify('info', 'There is no join in this part yet.');
-  const { table } = usePart.getState().timeline.tracks[0];
+  const clock = partClock();
   const reach = joinSeconds * rateOfProject();
-  const at = table.sheetToHeard(cut.to);
+  const at = clock.sheetToHeard(cut.to);
   void playRange({
-    from: table.heardToSheet(Math.max(0, at - reach)),
-    to: table.heardToSheet(Math.min(table.heardFrames, at + reach)),
+    from: clock.heardToSheet(Math.max(0, at - reach)),
+    to: clock.heardToSheet(Math.min(clock.heardFrames, at + reach)),
   });
 }
 
@@ -246,7 +249,7 @@ export const commands: readonly Command[] = [
     label: 'Close up all of the part',
     group: 'Edit',
     keys: ['shift+mod+j'],
-    run: whenIdle(editing.closeUpAll),
+    run: whenIdle(closeUpAll),
   },
   {
     label: 'Strike every flub that is marked as a range',

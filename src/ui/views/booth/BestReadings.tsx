@@ -6,10 +6,10 @@ import IconButton from '@mui/material/IconButton';
 import Radio from '@mui/material/Radio';
 import Typography from '@mui/material/Typography';
 import { formatTime } from '@/core/base/units';
-import { setCaret, usePart } from '@/state/part';
-import { playRange } from '@/state/playing';
-import { chooseReading, layOutChosen, readingGroups, useReadings } from '@/state/readings';
-import { useSession } from '@/state/session';
+import { setCaret, usePart } from '@/state/sheet/part';
+import { playRange } from '@/state/hearing/playing';
+import { chooseReading, layOutChosen, readingGroups, useReadings } from '@/state/finds/readings';
+import { useProject } from '@/state/project/openProject';
 import { useOpenProposals } from './useOpenProposals';
 
 const spacings = [0.4, 0.6, 0.8, 1.2] as const;
@@ -18,11 +18,11 @@ const spacings = [0.4, 0.6, 0.8, 1.2] as const;
 export function BestReadings() {
   // Groups are made of the sheet, the script and what was found.
   usePart((state) => state.timeline);
-  useSession((state) => state.parts);
+  useProject((state) => state.parts);
   useOpenProposals();
   const { chosen, spacing } = useReadings();
-  const rateHz = useSession((state) => state.project?.rateHz ?? 48_000);
-  const readOnly = useSession((state) => state.readOnly);
+  const rateHz = useProject((state) => state.project?.rateHz ?? 48_000);
+  const readOnly = useProject((state) => state.readOnly);
   const groups = readingGroups();
   if (groups.length === 0) return null;
   return (

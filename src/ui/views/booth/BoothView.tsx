@@ -2,10 +2,10 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { usePart } from '@/state/part';
-import { addPart } from '@/state/projectActions';
-import { useSession } from '@/state/session';
-import { useView } from '@/state/view';
+import { usePart } from '@/state/sheet/part';
+import { addPart } from '@/state/sheet/parts';
+import { useProject } from '@/state/project/openProject';
+import { useView } from '@/state/page/view';
 import { useCommandKeys } from '../../keys/useCommandKeys';
 import { KeySheet } from '../../keys/KeySheet';
 import { Deck } from './Deck';
@@ -22,8 +22,8 @@ export function BoothView() {
   useCommandKeys();
   const partId = usePart((state) => state.id);
   const loupe = useView((state) => state.loupe);
-  const hasParts = useSession((state) => state.parts.length > 0);
-  const readOnly = useSession((state) => state.readOnly);
+  const hasParts = useProject((state) => state.parts.length > 0);
+  const readOnly = useProject((state) => state.readOnly);
   if (!hasParts) {
     return (
       <Box sx={{ m: 'auto', textAlign: 'center' }}>

@@ -9,13 +9,13 @@ import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useLayoutEffect, useRef, type ReactNode } from 'react';
 import { formatTime } from '@/core/base/units';
-import { useInput } from '@/state/input';
-import { usePart } from '@/state/part';
-import { recordSettings } from '@/state/projectActions';
-import { modeNames, recordIntent } from '@/state/recordPlan';
-import { retakeSentence } from '@/state/recording';
-import { rateOfProject, useSession, type RecordMode } from '@/state/session';
-import { headFrame, useTransport } from '@/state/transport';
+import { useInput } from '@/state/recording/input';
+import { usePart } from '@/state/sheet/part';
+import { recordSettings } from '@/state/project/settings';
+import { modeNames, recordIntent } from '@/state/recording/recordPlan';
+import { retakeSentence } from '@/state/recording/readingOn';
+import { rateOfProject, useProject, type RecordMode } from '@/state/project/openProject';
+import { headFrame, useTransport } from '@/state/hearing/transport';
 import { mark, setMode, togglePlay, toggleRecord } from '../../keys/commands';
 import { RecordOptions } from './RecordOptions';
 
@@ -25,7 +25,7 @@ const keepFocus = (event: { preventDefault: () => void }) => event.preventDefaul
 /** Everything that records and plays; editing has its own strip above the sheet. */
 export function Deck() {
   const mode = useTransport((state) => state.mode);
-  const readOnly = useSession((state) => state.readOnly);
+  const readOnly = useProject((state) => state.readOnly);
   const recording = mode === 'recording' || mode === 'rolling';
   return (
     <Box
@@ -84,8 +84,8 @@ const modeHints: Record<RecordMode, string> = {
 
 function ModeChoice() {
   const idle = useTransport((state) => state.mode === 'idle');
-  const readOnly = useSession((state) => state.readOnly);
-  useSession((state) => state.project?.recording);
+  const readOnly = useProject((state) => state.readOnly);
+  useProject((state) => state.project?.recording);
   return (
     <ToggleButtonGroup
       exclusive
@@ -165,9 +165,9 @@ function RecordButton() {
   usePart((state) => state.timeline);
   usePart((state) => state.caret);
   usePart((state) => state.selection);
-  useSession((state) => state.sources);
-  useSession((state) => state.project);
-  useSession((state) => state.readOnly);
+  useProject((state) => state.sources);
+  useProject((state) => state.project);
+  useProject((state) => state.readOnly);
   const recording = mode === 'recording';
   const rolling = mode === 'rolling';
   const intent = recordIntent();

@@ -9,12 +9,12 @@ import Tooltip from '@mui/material/Tooltip';
 import Link from 'next/link';
 import type { ReactNode } from 'react';
 import { describeOutput } from '@/core/specs/fixText';
-import { stetSelection, strikeSelection } from '@/state/editing';
-import { closeUpSelection, redo, undo, usePart } from '@/state/part';
-import { useSession } from '@/state/session';
-import { useStaveFocus } from '@/state/staveFocus';
-import { useTransport } from '@/state/transport';
-import { useView } from '@/state/view';
+import { stetSelection, strikeSelection } from '@/state/sheet/editing';
+import { closeUpSelection, redo, undo, usePart } from '@/state/sheet/part';
+import { useProject } from '@/state/project/openProject';
+import { useStaveFocus } from '@/state/sheet/staveFocus';
+import { useTransport } from '@/state/hearing/transport';
+import { useView } from '@/state/page/view';
 import { JoinMenu } from './menus/JoinMenu';
 import { LookMenu } from './menus/LookMenu';
 import { PassageMenu } from './menus/PassageMenu';
@@ -23,7 +23,7 @@ import { RoomMenu } from './menus/RoomMenu';
 /** The proofreader's edits, above the sheet they act on. */
 export function EditStrip() {
   const idle = useTransport((state) => state.mode === 'idle');
-  const readOnly = useSession((state) => state.readOnly);
+  const readOnly = useProject((state) => state.readOnly);
   const selected = usePart((state) => state.selection !== null);
   const historyAt = usePart((state) => state.historyAt);
   const historyLength = usePart((state) => state.historyLength);
@@ -82,7 +82,7 @@ export function EditStrip() {
 /** Gain and ceiling of the whole part are heard here but were set in the Proof: no hidden state. */
 function OutputSign() {
   const output = usePart((state) => state.timeline.output);
-  const projectId = useSession((state) => state.project?.id);
+  const projectId = useProject((state) => state.project?.id);
   if (!output || !projectId) return null;
   return (
     <Button

@@ -12,7 +12,7 @@ import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { formatTime } from '@/core/base/units';
 import { findingKinds, type FindingKind } from '@/core/speech/findings';
-import { cancelFinding, findAll, findingNames, useFinding, type PlacedProposal } from '@/state/finding';
+import { cancelFinding, findAll, findingNames, useFinding, type PlacedProposal } from '@/state/finds/finding';
 import {
   acceptAll,
   acceptProposal,
@@ -20,10 +20,10 @@ import {
   goToProposal,
   hearProposal,
   refuseProposal,
-} from '@/state/proposals';
-import { usePart } from '@/state/part';
-import { useSession } from '@/state/session';
-import { useTransport } from '@/state/transport';
+} from '@/state/finds/proposals';
+import { usePart } from '@/state/sheet/part';
+import { useProject } from '@/state/project/openProject';
+import { useTransport } from '@/state/hearing/transport';
 import { BestReadings } from './BestReadings';
 import { FindSettings } from './FindSettings';
 import { useOpenProposals } from './useOpenProposals';
@@ -36,7 +36,7 @@ export function FindPanel() {
   const searched = useFinding((state) => state.searched && state.partId === partId);
   const [settings, setSettings] = useState(false);
   const idle = useTransport((state) => state.mode === 'idle');
-  const readOnly = useSession((state) => state.readOnly);
+  const readOnly = useProject((state) => state.readOnly);
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', minHeight: 0, flex: 1 }}>
       <Box sx={{ p: 1.5, display: 'flex', gap: 1, borderBottom: 1, borderColor: 'divider' }}>
@@ -85,7 +85,7 @@ export function FindPanel() {
 }
 
 function Kind({ kind, items }: { kind: FindingKind; items: PlacedProposal[] }) {
-  const readOnly = useSession((state) => state.readOnly);
+  const readOnly = useProject((state) => state.readOnly);
   if (items.length === 0) return null;
   return (
     <Box component="section" aria-label={findingNames[kind]} sx={{ pb: 1 }}>
@@ -111,7 +111,7 @@ function Kind({ kind, items }: { kind: FindingKind; items: PlacedProposal[] }) {
 
 function Row({ item }: { item: PlacedProposal }) {
   const current = useFinding((state) => state.current === item.proposal.id);
-  const rateHz = useSession((state) => state.project?.rateHz ?? 48_000);
+  const rateHz = useProject((state) => state.project?.rateHz ?? 48_000);
   const { proposal, range } = item;
   const time = formatTime(range.from / rateHz, true);
   return (
@@ -150,7 +150,7 @@ function Row({ item }: { item: PlacedProposal }) {
             title="A"
             sx={{ textAlign: 'left' }}
           >
-            {describeAction(proposal)}
+            {describeAction(item)}
           </Button>
           <Box sx={{ flex: 1 }} />
           <IconButton

@@ -7,7 +7,7 @@ import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { number, ValidationError } from 'yup';
 import { findingKinds } from '@/core/speech/findings';
-import { findingNames, setFindingSettings, useFinding } from '@/state/finding';
+import { findingNames, setFindingSettings, useFinding } from '@/state/finds/finding';
 
 /** What is looked for, from what size on, and what is done about it. */
 export function FindSettings() {

@@ -5,7 +5,7 @@ import Typography from '@mui/material/Typography';
 import { useEffect, useRef } from 'react';
 import { formatDb } from '@/core/base/units';
 import { LevelColumnReader, type LevelReading } from '@/core/loudness/levels';
-import { levels } from '@/state/engine';
+import { levels } from '@/state/recording/openInputs';
 import { drawLevels } from '../../canvas/drawLevels';
 import { surface } from '../../canvas/surface';
 import { useSize } from '../../hooks/useSize';
@@ -46,22 +46,16 @@ export function LevelBar({ channel, open, aim, compact }: Props) {
     const current = new LevelColumnReader({ min, max });
     reader.current = current;
     let frame = 0;
-    let stopped = false;
-    void levels(channel).then((source) => {
-      const next = (now: number) => {
-        if (stopped) return;
-        const reading = current.read(now / 1000, open ? (source?.take() ?? null) : null);
-        const context = canvas.current && surface(canvas.current, size.width, size.height);
-        if (context) drawLevels(context, { ...size, page, aim: { min, max }, reading });
-        if (root.current) write(root.current, reading);
-        frame = requestAnimationFrame(next);
-      };
+    const source = levels(channel);
+    const next = (now: number) => {
+      const reading = current.read(now / 1000, open ? (source?.take() ?? null) : null);
+      const context = canvas.current && surface(canvas.current, size.width, size.height);
+      if (context) drawLevels(context, { ...size, page, aim: { min, max }, reading });
+      if (root.current) write(root.current, reading);
       frame = requestAnimationFrame(next);
-    });
-    return () => {
-      stopped = true;
-      cancelAnimationFrame(frame);
     };
+    frame = requestAnimationFrame(next);
+    return () => cancelAnimationFrame(frame);
   }, [channel, min, max, open, page, size]);
 
   return (

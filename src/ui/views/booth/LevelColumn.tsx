@@ -2,12 +2,12 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { armedTracks } from '@/core/recording/routing';
-import { useInput } from '@/state/input';
-import { usePart } from '@/state/part';
-import { useSession } from '@/state/session';
-import { openSoundCheck } from '@/state/soundCheck';
-import { useTransport } from '@/state/transport';
+import { armedTracks, mainInput } from '@/core/recording/routing';
+import { useInput } from '@/state/recording/input';
+import { usePart } from '@/state/sheet/part';
+import { useProject } from '@/state/project/openProject';
+import { openSoundCheck } from '@/state/recording/soundCheck';
+import { useTransport } from '@/state/hearing/transport';
 import { LevelBar } from './LevelBar';
 import { useAim } from './LevelProfileChoice';
 
@@ -19,11 +19,11 @@ export function LevelColumn() {
   const status = useInput((state) => state.status);
   const channels = useInput((state) => state.channels);
   const tracks = usePart((state) => state.timeline.tracks);
-  const routes = useSession((state) => state.project?.routes ?? none);
-  const readOnly = useSession((state) => state.readOnly);
+  const routes = useProject((state) => state.project?.routes ?? none);
+  const readOnly = useProject((state) => state.readOnly);
   const idle = useTransport((state) => state.mode === 'idle');
   const aim = useAim();
-  const armed = armedTracks(tracks, routes, Math.max(channels, 1));
+  const armed = armedTracks(tracks, routes, { [mainInput]: Math.max(channels, 1) });
   const shown = armed.length > 0 ? armed : [{ id: 'none', name: '', channel: 0 }];
   const open = status === 'open';
   return (

@@ -13,8 +13,8 @@ import {
   type LevelProfile,
   type LevelProfileId,
 } from '@/core/recording/levelProfiles';
-import { setLevels } from '@/state/projectActions';
-import { useSession } from '@/state/session';
+import { setLevels } from '@/state/project/settings';
+import { useProject } from '@/state/project/openProject';
 
 /** Where the loudest peaks belong, by the level profile. */
 export function useAim(): { min: number; max: number } {
@@ -22,8 +22,8 @@ export function useAim(): { min: number; max: number } {
 }
 
 function useProfile() {
-  const choice = useSession((state) => state.project?.levels) ?? defaultLevelChoice;
-  const specAim = useSession((state) => state.project?.spec.aimPeakDbfs) ?? null;
+  const choice = useProject((state) => state.project?.levels) ?? defaultLevelChoice;
+  const specAim = useProject((state) => state.project?.spec.aimPeakDbfs) ?? null;
   return { choice, profile: profileOf(choice, specAim) };
 }
 

@@ -3,18 +3,28 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useEffect, useMemo, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
 import { formatTime } from '@/core/base/units';
+import type { SheetClock } from '@/core/timeline/clock';
+import { heardTable } from '@/core/timeline/heard';
 import { cutsOf } from '@/core/timeline/joints';
 import { joinAt } from '@/core/timeline/joins';
 import type { PieceTable } from '@/core/timeline/pieces';
-import { dragJoint, dragStrike, loupeSamples, loupeTable, setJoinAt, sourceFrames } from '@/state/loupe';
-import { select, setCaret, usePart } from '@/state/part';
-import { scrub } from '@/state/playing';
-import { useSession } from '@/state/session';
-import { zeroCrossing } from '@/state/snapping';
-import { spectra } from '@/state/spectra';
-import { useStaveFocus } from '@/state/staveFocus';
-import { headFrame, joinLengths, useTransport } from '@/state/transport';
-import { loupeSecondsChoices, setView, stepOf, useView } from '@/state/view';
+import { clockOf } from '@/core/timeline/timeline';
+import {
+  dragJoint,
+  dragStrike,
+  loupeSamples,
+  loupeTable,
+  setJoinAt,
+  sourceFrames,
+} from '@/state/sheet/loupe';
+import { select, setCaret, usePart } from '@/state/sheet/part';
+import { scrub } from '@/state/hearing/playing';
+import { joinLengths, useProject } from '@/state/project/openProject';
+import { zeroCrossing } from '@/state/sheet/snapping';
+import { spectra } from '@/state/pictures/spectra';
+import { useStaveFocus } from '@/state/sheet/staveFocus';
+import { headFrame, useTransport } from '@/state/hearing/transport';
+import { loupeSecondsChoices, setView, stepOf, useView } from '@/state/page/view';
 import { drawLoupe } from '../../canvas/drawLoupe';
 import { spectrumPen } from '../../canvas/spectrumInk';
 import { surface } from '../../canvas/surface';
@@ -42,7 +52,7 @@ export function Loupe() {
   const timeline = usePart((state) => state.timeline);
   const caret = usePart((state) => state.caret);
   const selection = usePart((state) => state.selection);
-  const rateHz = useSession((state) => state.project?.rateHz ?? 48_000);
+  const rateHz = useProject((state) => state.project?.rateHz ?? 48_000);
   const seconds = useView((state) => state.loupeSeconds);
   const picture = useView((state) => state.loupePicture);
   const mode = useTransport((state) => state.mode);
@@ -55,7 +65,8 @@ export function Loupe() {
   const from = caret - Math.floor(frames / 2);
   const framesPerPixel = frames / Math.max(1, size.width);
   const table = useMemo(() => loupeTable(timeline, focus), [timeline, focus]);
-  const cuts = useMemo(() => cutsOf(table), [table]);
+  const cuts = useMemo(() => cutsOf(timeline, table), [timeline, table]);
+  const clock = clockOf(timeline);
 
   useEffect(() => spectra.onLoaded(() => setLoads((count) => count + 1)), []);
   useEffect(() => {
@@ -79,6 +90,7 @@ export function Loupe() {
         from,
         framesPerPixel,
         table,
+        clock,
         samples: audio?.samples ?? new Float32Array(0),
         samplesFrom: audio?.from ?? from,
         caret,
@@ -86,7 +98,7 @@ export function Loupe() {
         head: headFrame(),
         joins: joinLengths(),
         lengths: sourceFrames,
-        spectrum: pen && ((target) => drawSpectra(target, pen, table, from, framesPerPixel, size)),
+        spectrum: pen && ((target) => drawSpectra(target, pen, table, clock, from, framesPerPixel, size)),
       });
     };
     paint();
@@ -96,7 +108,7 @@ export function Loupe() {
       frame = requestAnimationFrame(next);
     });
     return () => cancelAnimationFrame(frame);
-  }, [size, page, from, framesPerPixel, table, audio, caret, selection, mode, picture, loads]);
+  }, [size, page, from, framesPerPixel, table, clock, audio, caret, selection, mode, picture, loads]);
 
   const near = useMemo(() => {
     const inside = cuts.filter((cut) => cut.to >= from && cut.from <= from + frames);
@@ -177,7 +189,7 @@ export function Loupe() {
         sx={{ display: 'flex', alignItems: 'center', px: 2, pt: 0.5, fontSize: 12, color: 'text.secondary' }}
         onMouseDown={(event) => event.preventDefault()}
       >
-        <span data-testid="loupe-title">{titleOf(near, table, rateHz)}</span>
+        <span data-testid="loupe-title">{titleOf(near, heardTable(table, clock), clock, rateHz)}</span>
         <Box sx={{ flex: 1 }} />
         <Small
           label="Nearer"
@@ -217,31 +229,39 @@ function drawSpectra(
   context: CanvasRenderingContext2D,
   pen: ReturnType<typeof spectrumPen>,
   table: PieceTable,
+  clock: SheetClock,
   from: number,
   framesPerPixel: number,
   { width, height }: { width: number; height: number },
 ) {
   const first = Math.max(0, Math.floor(from));
-  const last = Math.min(table.sheetFrames, Math.ceil(from + width * framesPerPixel));
-  let at = first;
+  const last = Math.min(table.frames, Math.ceil(from + width * framesPerPixel));
   if (last <= first) return;
-  for (const piece of table.slice(first, last)) {
-    if (piece.kind === 'audio') {
-      const x = (at - from) / framesPerPixel;
-      const box = { x, width: piece.length / framesPerPixel, top: 8, height: height - 16 };
-      context.globalAlpha = piece.struck ? 0.35 : 1;
-      pen(context, piece.source, piece.channel, piece.from, piece.from + piece.length, box);
-      context.globalAlpha = 1;
+  for (const [ranges, alpha] of [
+    [clock.heardIn({ from: first, to: last }), 1] as const,
+    [clock.struckIn({ from: first, to: last }), 0.35] as const,
+  ]) {
+    context.globalAlpha = alpha;
+    for (const range of ranges) {
+      let at = range.from;
+      for (const piece of table.slice(range.from, range.to)) {
+        const x = (at - from) / framesPerPixel;
+        const box = { x, width: piece.length / framesPerPixel, top: 8, height: height - 16 };
+        if (piece.kind === 'audio')
+          pen(context, piece.source, piece.channel, piece.from, piece.from + piece.length, box);
+        at += piece.length;
+      }
     }
-    at += piece.length;
   }
+  context.globalAlpha = 1;
 }
 
 /** What the loupe is over: the join nearest the caret, or nothing. */
-function titleOf(cut: Cut | null, table: PieceTable, rateHz: number): string {
+function titleOf(cut: Cut | null, heard: PieceTable, clock: SheetClock, rateHz: number): string {
   if (!cut) return 'Loupe · drag across to hear';
-  const left = table.pieces[table.indexAtSheet(cut.from) - 1];
-  const right = table.pieces[table.indexAtSheet(cut.to)];
+  const index = heard.indexAt(clock.sheetToHeard(cut.to));
+  const left = heard.pieces[index - 1];
+  const right = heard.pieces[index];
   const at = formatTime(cut.to / rateHz, true);
   if (!left || !right) return `Loupe · edge at ${at}`;
   const join = joinAt(left, right, 0, joinLengths(), sourceFrames);

@@ -6,19 +6,19 @@ import IconButton from '@mui/material/IconButton';
 import InputBase from '@mui/material/InputBase';
 import Typography from '@mui/material/Typography';
 import { formatTime } from '@/core/base/units';
+import { markTraits } from '@/core/timeline/markTraits';
 import type { Mark } from '@/core/timeline/timeline';
-import { removeMark, renameMark, select, setCaret, usePart } from '@/state/part';
-import { useSession } from '@/state/session';
-import { useTransport } from '@/state/transport';
+import { removeMark, renameMark, select, setCaret, usePart } from '@/state/sheet/part';
+import { useProject } from '@/state/project/openProject';
+import { useTransport } from '@/state/hearing/transport';
+import { markSigns } from '../../canvas/markSigns';
 import { serif } from '../../theme/theme';
-
-const signs = { flub: '∿', note: '†', part: '¶', clipped: 'clip', faint: 'faint', line: '' } as const;
 
 /** All marks in order of time: jump, rename, delete. */
 export function MarkList() {
   const all = usePart((state) => state.timeline.marks);
   // Lines of the script have their own list.
-  const marks = all.filter(({ kind }) => kind !== 'line');
+  const marks = all.filter(({ kind }) => markTraits[kind].listed);
   if (marks.length === 0) {
     return (
       <Typography color="text.secondary" sx={{ p: 2.5 }}>
@@ -42,8 +42,8 @@ function jumpTo({ at, length }: Mark) {
 }
 
 function MarkRow({ mark }: { mark: Mark }) {
-  const rate = useSession((state) => state.project?.rateHz ?? 48_000);
-  const readOnly = useSession((state) => state.readOnly);
+  const rate = useProject((state) => state.project?.rateHz ?? 48_000);
+  const readOnly = useProject((state) => state.readOnly);
   const time = formatTime(mark.at / rate, true);
   return (
     <Box
@@ -68,11 +68,11 @@ function MarkRow({ mark }: { mark: Mark }) {
             minWidth: 18,
             fontFamily: serif,
             fontWeight: 700,
-            fontSize: signs[mark.kind].length > 1 ? 12 : undefined,
-            color: mark.kind === 'note' || mark.kind === 'part' ? 'secondary.main' : 'warning.main',
+            fontSize: markSigns[mark.kind].sign.length > 1 ? 12 : undefined,
+            color: markSigns[mark.kind].colour === 'blue' ? 'secondary.main' : 'warning.main',
           }}
         >
-          {signs[mark.kind]}
+          {markSigns[mark.kind].sign}
         </Box>
         <Box component="span" sx={{ fontVariantNumeric: 'tabular-nums', fontSize: 13 }}>
           {time}

@@ -7,11 +7,11 @@ import Dialog from '@mui/material/Dialog';
 import IconButton from '@mui/material/IconButton';
 import { useEffect, useRef } from 'react';
 import { formatTime } from '@/core/base/units';
-import { usePart } from '@/state/part';
-import { goToLine } from '@/state/script';
-import { useSession } from '@/state/session';
-import { headFrame, useTransport } from '@/state/transport';
-import { prompterSizeChoices, setView, stepOf, useView } from '@/state/view';
+import { usePart } from '@/state/sheet/part';
+import { goToLine } from '@/state/script/script';
+import { useProject } from '@/state/project/openProject';
+import { headFrame, useTransport } from '@/state/hearing/transport';
+import { prompterSizeChoices, setView, stepOf, useView } from '@/state/page/view';
 import { lamp } from '../../theme/palette';
 import { serif } from '../../theme/theme';
 
@@ -20,7 +20,7 @@ export function Prompter() {
   const open = useView((state) => state.prompter);
   const size = useView((state) => state.prompterSize);
   const partId = usePart((state) => state.id);
-  const part = useSession((state) => state.parts.find(({ id }) => id === partId));
+  const part = useProject((state) => state.parts.find(({ id }) => id === partId));
   const mode = useTransport((state) => state.mode);
   const at = part?.currentLine ?? 0;
   if (!open || !part) return null;
@@ -98,7 +98,7 @@ function Running({ recording }: { recording: boolean }) {
   const ref = useRef<HTMLSpanElement>(null);
   useEffect(() => {
     let frame = requestAnimationFrame(function show() {
-      const { rateHz } = useSession.getState().project ?? { rateHz: 48_000 };
+      const { rateHz } = useProject.getState().project ?? { rateHz: 48_000 };
       const head = headFrame() ?? usePart.getState().caret;
       if (ref.current)
         ref.current.textContent = `${recording ? '● recording ' : ''}${formatTime(head / rateHz)}`;

@@ -10,9 +10,9 @@ import Switch from '@mui/material/Switch';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import { recordSettings, setRecordSettings } from '@/state/projectActions';
-import { useSession } from '@/state/session';
-import { useTransport } from '@/state/transport';
+import { recordSettings, setRecordSettings } from '@/state/project/settings';
+import { useProject } from '@/state/project/openProject';
+import { useTransport } from '@/state/hearing/transport';
 
 const runUpSeconds = { shortest: 0.5, longest: 15 };
 const longestFixedSeconds = 4 * 3600;
@@ -21,8 +21,8 @@ const longestFixedSeconds = 4 * 3600;
 export function RecordOptions() {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const idle = useTransport((state) => state.mode === 'idle');
-  const readOnly = useSession((state) => state.readOnly);
-  useSession((state) => state.project?.recording);
+  const readOnly = useProject((state) => state.readOnly);
+  useProject((state) => state.project?.recording);
   const settings = recordSettings();
   return (
     <>

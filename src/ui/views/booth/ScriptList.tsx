@@ -6,12 +6,12 @@ import Typography from '@mui/material/Typography';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef } from 'react';
 import { lineStates, type LineState } from '@/core/timeline/scriptLines';
-import { usePart } from '@/state/part';
-import { goToReading, layScript } from '@/state/lines';
-import { goToLine } from '@/state/script';
-import { useSession, type ScriptLine } from '@/state/session';
-import { useTransport } from '@/state/transport';
-import { setView } from '@/state/view';
+import { usePart } from '@/state/sheet/part';
+import { goToReading, layScript } from '@/state/script/lines';
+import { goToLine } from '@/state/script/script';
+import { useProject, type ScriptLine } from '@/state/project/openProject';
+import { useTransport } from '@/state/hearing/transport';
+import { setView } from '@/state/page/view';
 import { serif } from '../../theme/theme';
 
 const none: ScriptLine[] = [];
@@ -19,7 +19,7 @@ const none: ScriptLine[] = [];
 /** The script beside the sheet; the line being read stays in view. */
 export function ScriptList() {
   const partId = usePart((state) => state.id);
-  const part = useSession((state) => state.parts.find(({ id }) => id === partId));
+  const part = useProject((state) => state.parts.find(({ id }) => id === partId));
   const lines = part?.script ?? none;
   const current = part?.currentLine ?? 0;
   const scroller = useRef<HTMLDivElement>(null);
@@ -86,7 +86,7 @@ function choose(index: number, line: string) {
 
 function ScriptStrip() {
   const idle = useTransport((state) => state.mode === 'idle');
-  const readOnly = useSession((state) => state.readOnly);
+  const readOnly = useProject((state) => state.readOnly);
   return (
     <Box
       sx={{

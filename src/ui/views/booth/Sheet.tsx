@@ -3,17 +3,17 @@ import Box from '@mui/material/Box';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { formatTime } from '@/core/base/units';
 import { sheetFramesOf, type Timeline } from '@/core/timeline/timeline';
-import type { LiveTake } from '@/state/liveTake';
+import type { LiveTake } from '@/state/hearing/liveTake';
 import { lineReadings } from '@/core/timeline/scriptLines';
-import { useFinding } from '@/state/finding';
-import { usePart } from '@/state/part';
-import { peakCache } from '@/state/peaks';
-import { foundMarks } from '@/state/placing';
-import { useSession } from '@/state/session';
-import { headFrame, useTransport } from '@/state/transport';
-import { spectra } from '@/state/spectra';
-import { useStaveFocus } from '@/state/staveFocus';
-import { useView } from '@/state/view';
+import { useFinding } from '@/state/finds/finding';
+import { usePart } from '@/state/sheet/part';
+import { peakCache } from '@/state/pictures/peaks';
+import { foundMarks } from '@/state/recording/placing';
+import { useProject } from '@/state/project/openProject';
+import { headFrame, useTransport } from '@/state/hearing/transport';
+import { spectra } from '@/state/pictures/spectra';
+import { useStaveFocus } from '@/state/sheet/staveFocus';
+import { useView } from '@/state/page/view';
 import { drawOverlay } from '../../canvas/drawOverlay';
 import { drawOverRows } from '../../canvas/drawSheet';
 import { RowCache } from '../../canvas/rowCache';
@@ -49,8 +49,8 @@ export function Sheet() {
   const live = useTransport((state) => state.live);
   const mode = useTransport((state) => state.mode);
   const rolling = useTransport((state) => state.rolling);
-  const counting = useSession((state) => state.project?.recording?.countIn ?? 'none');
-  const rateHz = useSession((state) => state.project?.rateHz ?? 48_000);
+  const counting = useProject((state) => state.project?.recording?.countIn ?? 'none');
+  const rateHz = useProject((state) => state.project?.rateHz ?? 48_000);
   const secondsPerRow = useView((state) => state.secondsPerRow);
   const staveScale = useView((state) => state.staveScale);
   const picture = useView((state) => state.picture);
@@ -58,7 +58,7 @@ export function Sheet() {
   const current = useFinding((state) => state.current);
   const open = useOpenProposals();
   const partId = usePart((state) => state.id);
-  const script = useSession((state) => state.parts.find(({ id }) => id === partId)?.script);
+  const script = useProject((state) => state.parts.find(({ id }) => id === partId)?.script);
   const [liveFrames, setLiveFrames] = useState(0);
 
   useEffect(() => {

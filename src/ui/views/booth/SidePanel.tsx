@@ -1,11 +1,12 @@
 'use client';
+import { markTraits } from '@/core/timeline/markTraits';
 import Box from '@mui/material/Box';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
-import { usePart } from '@/state/part';
-import { takesOf } from '@/state/recordPlan';
-import { useSession } from '@/state/session';
-import { useView, type BoothView } from '@/state/view';
+import { usePart } from '@/state/sheet/part';
+import { takesOf } from '@/state/recording/recordPlan';
+import { useProject } from '@/state/project/openProject';
+import { useView, type BoothView } from '@/state/page/view';
 import { FindPanel } from './FindPanel';
 import { MarkList } from './MarkList';
 import { useOpenProposals } from './useOpenProposals';
@@ -15,9 +16,9 @@ import { TakeList } from './TakeList';
 export function SidePanel() {
   const panel = useView((state) => state.panel);
   const partId = usePart((state) => state.id);
-  const marks = usePart((state) => state.timeline.marks.filter(({ kind }) => kind !== 'line').length);
+  const marks = usePart((state) => state.timeline.marks.filter(({ kind }) => markTraits[kind].listed).length);
   const finds = useOpenProposals().length;
-  const sources = useSession((state) => state.sources);
+  const sources = useProject((state) => state.sources);
   const takes = takesOf(partId, sources.values()).length;
   return (
     <Box

@@ -15,8 +15,8 @@ import { format } from 'date-fns';
 import { formatDb } from '@/core/base/units';
 import type { Advice } from '@/core/recording/advice';
 import type { SoundCheck } from '@/core/recording/soundCheck';
-import { armedNow, inputName, useInput } from '@/state/input';
-import { useSession, type SoundCheckRecord } from '@/state/session';
+import { armedNow, inputName, useInput } from '@/state/recording/input';
+import { useProject, type SoundCheckRecord } from '@/state/project/openProject';
 import {
   adviceFor,
   checkSteps,
@@ -26,7 +26,7 @@ import {
   referenceOf,
   runSoundCheck,
   useSoundCheck,
-} from '@/state/soundCheck';
+} from '@/state/recording/soundCheck';
 import { serif } from '../../theme/theme';
 import { LevelBar } from './LevelBar';
 import { LevelProfileChoice, useAim } from './LevelProfileChoice';
@@ -158,7 +158,7 @@ function AdviceList({ advice, label }: { advice: Advice[]; label: string }) {
 
 function Result({ result, earlier }: { result: SoundCheck; earlier: readonly SoundCheckRecord[] }) {
   // The advice follows the profile that is chosen.
-  useSession((state) => state.project?.levels);
+  useProject((state) => state.project?.levels);
   const reference = referenceOf(earlier, result);
   return (
     <>

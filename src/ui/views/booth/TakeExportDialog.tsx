@@ -10,8 +10,8 @@ import Switch from '@mui/material/Switch';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import type { FileFormat } from '@/core/specs/fileFormat';
-import { rateOfProject, useSession, type SourceRecord } from '@/state/session';
-import { exportTakes } from '@/state/takes';
+import { rateOfProject, useProject, type SourceRecord } from '@/state/project/openProject';
+import { exportTakes } from '@/state/files/takeFiles';
 
 const encodings = {
   float32: 'WAV · 32-bit float, as recorded',
@@ -27,7 +27,7 @@ export function TakeExportDialog({
   takes: readonly SourceRecord[];
   onClose: () => void;
 }) {
-  const spec = useSession((state) => state.project?.spec);
+  const spec = useProject((state) => state.project?.spec);
   const [encoding, setEncoding] = useState<keyof typeof encodings>('pcm24');
   const [position, setPosition] = useState(true);
   if (!spec) return null;

@@ -6,9 +6,9 @@ import MenuItem from '@mui/material/MenuItem';
 import Typography from '@mui/material/Typography';
 import { useMemo, useState } from 'react';
 import { sourcesOf } from '@/core/timeline/timeline';
-import { usePart } from '@/state/part';
-import { takesOf } from '@/state/recordPlan';
-import { useSession, type SourceRecord } from '@/state/session';
+import { usePart } from '@/state/sheet/part';
+import { takesOf } from '@/state/recording/recordPlan';
+import { useProject, type SourceRecord } from '@/state/project/openProject';
 import {
   chooseOnly,
   equalGains,
@@ -18,8 +18,8 @@ import {
   stackOfSelection,
   useTakes,
   moveTakes,
-} from '@/state/takes';
-import { useTransport } from '@/state/transport';
+} from '@/state/recording/takes';
+import { useTransport } from '@/state/hearing/transport';
 import { circledNumber } from '../../components/circledNumber';
 import { TakeExportDialog } from './TakeExportDialog';
 import { TakeRow } from './TakeRow';
@@ -28,7 +28,7 @@ import { TakeRow } from './TakeRow';
 export function TakeList() {
   const partId = usePart((state) => state.id);
   const timeline = usePart((state) => state.timeline);
-  const sources = useSession((state) => state.sources);
+  const sources = useProject((state) => state.sources);
   const chosen = useTakes((state) => state.chosen);
   const all = useMemo(() => takesOf(partId, sources.values(), true), [sources, partId]);
   const takes = all.filter((take) => !take.deleted);
@@ -72,9 +72,9 @@ function SelectionStack() {
   // What the stack is made of.
   usePart((state) => state.selection);
   usePart((state) => state.timeline);
-  useSession((state) => state.sources);
+  useProject((state) => state.sources);
   const idle = useTransport((state) => state.mode === 'idle');
-  const readOnly = useSession((state) => state.readOnly);
+  const readOnly = useProject((state) => state.readOnly);
   const { takes, heard } = stackOfSelection();
   if (takes.length < 2) return null;
   return (
@@ -136,9 +136,9 @@ function Actions({ takes, picked }: { takes: readonly SourceRecord[]; picked: re
 /** To another part; a menu of parts, where there are others. */
 function MoveTakes({ takes }: { takes: readonly SourceRecord[] }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const parts = useSession((state) => state.parts);
+  const parts = useProject((state) => state.parts);
   const openPart = usePart((state) => state.id);
-  const readOnly = useSession((state) => state.readOnly);
+  const readOnly = useProject((state) => state.readOnly);
   const others = parts.filter(({ id }) => id !== openPart);
   return (
     <>

@@ -10,10 +10,10 @@ import InputBase from '@mui/material/InputBase';
 import { format } from 'date-fns';
 import type { ReactNode } from 'react';
 import { formatDb, formatTime } from '@/core/base/units';
-import { usePart } from '@/state/part';
-import { useSession, type SourceRecord } from '@/state/session';
-import { changeTake, choose, deleteTake, listen, putInPlace, takeLength } from '@/state/takes';
-import { useTransport } from '@/state/transport';
+import { usePart } from '@/state/sheet/part';
+import { useProject, type SourceRecord } from '@/state/project/openProject';
+import { changeTake, choose, deleteTake, listen, putInPlace, takeLength } from '@/state/recording/takes';
+import { useTransport } from '@/state/hearing/transport';
 import { circledNumber } from '../../components/circledNumber';
 import { serif } from '../../theme/theme';
 
@@ -25,7 +25,7 @@ interface Props {
 
 /** One take: what it is, where it is, and what can be done with it. */
 export function TakeRow({ take, onSheet, chosen }: Props) {
-  const readOnly = useSession((state) => state.readOnly);
+  const readOnly = useProject((state) => state.readOnly);
   const mode = useTransport((state) => state.mode);
   const playing = useTransport((state) => state.playingTake === take.id);
   const rateHz = take.rateHz;
@@ -165,7 +165,7 @@ interface TextProps {
 
 /** A text that is written in place and kept when it is left. */
 function Text({ value, label, placeholder, onChange, sx }: TextProps) {
-  const readOnly = useSession((state) => state.readOnly);
+  const readOnly = useProject((state) => state.readOnly);
   return (
     <InputBase
       key={value}

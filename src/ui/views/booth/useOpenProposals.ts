@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
-import { openProposals, useFinding, type PlacedProposal } from '@/state/finding';
-import { usePart } from '@/state/part';
+import { openProposals, useFinding, type PlacedProposal } from '@/state/finds/finding';
+import { usePart } from '@/state/sheet/part';
 
 /** Open proposals where they stand now; worked out anew only when they or the sheet have changed. */
 export function useOpenProposals(): PlacedProposal[] {

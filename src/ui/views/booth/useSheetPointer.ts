@@ -1,10 +1,10 @@
 import { useRef, type PointerEvent } from 'react';
-import { changeGain, slide } from '@/state/editing';
-import { moveLineMark } from '@/state/lines';
-import { select, setCaret, usePart } from '@/state/part';
-import { snapped } from '@/state/snapping';
-import { focusOn } from '@/state/staveFocus';
-import { useTransport } from '@/state/transport';
+import { changeGain, slide } from '@/state/sheet/editing';
+import { moveLineMark } from '@/state/script/lines';
+import { select, setCaret, usePart } from '@/state/sheet/part';
+import { snapped } from '@/state/sheet/snapping';
+import { focusOn } from '@/state/sheet/staveFocus';
+import { useTransport } from '@/state/hearing/transport';
 import { lineTagBox, type LineTag } from '../../canvas/drawMarks';
 import {
   contentWidth,

@@ -1,14 +1,14 @@
 'use client';
 import Box from '@mui/material/Box';
-import { usePart } from '@/state/part';
-import { useSession } from '@/state/session';
+import { usePart } from '@/state/sheet/part';
+import { useProject } from '@/state/project/openProject';
 import { PartsList } from './PartsList';
 import { ScriptEditor } from './ScriptEditor';
 import { SpecForm } from './SpecForm';
 
 /** What is agreed before anything is recorded: the specification, the parts, the script of the open part. */
 export function BriefView() {
-  const { project, parts } = useSession();
+  const { project, parts } = useProject();
   const openId = usePart((state) => state.id);
   const open = parts.find((part) => part.id === openId);
   if (!project) return null;

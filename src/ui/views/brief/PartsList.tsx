@@ -25,16 +25,17 @@ import {
 } from '@dnd-kit/sortable';
 import { useState } from 'react';
 import { formatTime } from '@/core/base/units';
-import { openImport } from '@/state/importing';
-import { usePart } from '@/state/part';
-import { addPart, changePart, removePart, reorderParts, selectPart } from '@/state/projectActions';
-import { useSession, type PartRecord } from '@/state/session';
+import { openImport } from '@/state/files/importing';
+import { usePart } from '@/state/sheet/part';
+import { changePart, reorderParts } from '@/state/project/settings';
+import { addPart, removePart, selectPart } from '@/state/sheet/parts';
+import { useProject, type PartRecord } from '@/state/project/openProject';
 import { ConfirmDialog } from '../../components/ConfirmDialog';
 import { serif } from '../../theme/theme';
 
 /** Parts in the order of their files: rename in place, drag (or lift with Space) to reorder. */
 export function PartsList() {
-  const { parts, readOnly } = useSession();
+  const { parts, readOnly } = useProject();
   const [deleting, setDeleting] = useState<PartRecord | null>(null);
   const sensors = useSensors(
     useSensor(PointerSensor),
@@ -87,8 +88,8 @@ export function PartsList() {
 function PartRow({ part, number, onDelete }: { part: PartRecord; number: number; onDelete: () => void }) {
   const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: part.id });
   const openId = usePart((state) => state.id);
-  const readOnly = useSession((state) => state.readOnly);
-  const rate = useSession((state) => state.project?.rateHz ?? 48_000);
+  const readOnly = useProject((state) => state.readOnly);
+  const rate = useProject((state) => state.project?.rateHz ?? 48_000);
   const open = part.id === openId;
   const rename = (name: string) => {
     if (name.trim() && name !== part.name) changePart(part.id, { name: name.trim() });

@@ -7,8 +7,8 @@ import { useEffect, useRef, useState, type ClipboardEvent } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { toParolaError } from '@/core/base/errors';
 import { splitIntoLines } from '@/core/base/text';
-import { checkScriptSize, longestScriptBytes, readScriptFile, saveScript } from '@/state/scriptText';
-import { useSession, type PartRecord } from '@/state/session';
+import { checkScriptSize, longestScriptBytes, readScriptFile, saveScript } from '@/state/project/scriptText';
+import { useProject, type PartRecord } from '@/state/project/openProject';
 import { serif } from '../../theme/theme';
 
 const textOf = (part: PartRecord) => part.script.map((line) => line.text).join('\n');
@@ -17,7 +17,7 @@ const textOf = (part: PartRecord) => part.script.map((line) => line.text).join('
 export function ScriptEditor({ part }: { part: PartRecord }) {
   const [text, setText] = useState(() => textOf(part));
   const [error, setError] = useState<string | null>(null);
-  const readOnly = useSession((state) => state.readOnly);
+  const readOnly = useProject((state) => state.readOnly);
   const lines = text.split('\n').filter((line) => line.trim()).length;
 
   const attempt = async (work: () => Promise<string> | string) => {

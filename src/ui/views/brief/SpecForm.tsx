@@ -21,8 +21,8 @@ import { nameFields } from '@/core/formats/fileNames';
 import { plainFormat } from '@/core/specs/fileFormat';
 import { measureLabels, measures, type Measure } from '@/core/specs/measures';
 import { specSchema, type Spec } from '@/core/specs/spec';
-import { setSpec } from '@/state/projectActions';
-import { useSession } from '@/state/session';
+import { setSpec } from '@/state/project/settings';
+import { useProject } from '@/state/project/openProject';
 import {
   allSpecs,
   forgetSpec,
@@ -32,7 +32,7 @@ import {
   saveSpecFile,
   specNamed,
   useSpecLibrary,
-} from '@/state/specLibrary';
+} from '@/state/project/specLibrary';
 import { FormatFields } from '../../components/FormatFields';
 
 type Errors = FieldErrors<Spec>;
@@ -44,7 +44,7 @@ const emptyAsNone = (value: unknown) => {
 
 /** The project's own copy of the specification: changing it here changes nothing but this project. */
 export function SpecForm({ spec, rateHz }: { spec: Spec; rateHz: number }) {
-  const readOnly = useSession((state) => state.readOnly);
+  const readOnly = useProject((state) => state.readOnly);
   const form = useForm<Spec>({
     resolver: yupResolver(specSchema) as never,
     defaultValues: filled(spec),

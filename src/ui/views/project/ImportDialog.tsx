@@ -24,15 +24,15 @@ import {
   useImporting,
   type ImportFile,
   type ImportPlace,
-} from '@/state/importing';
-import { usePart } from '@/state/part';
-import { useSession } from '@/state/session';
-import { useTransport } from '@/state/transport';
+} from '@/state/files/importing';
+import { usePart } from '@/state/sheet/part';
+import { useProject } from '@/state/project/openProject';
+import { useTransport } from '@/state/hearing/transport';
 
 /** Sound files on their way into the project: what each is, where they go, and how far they have come. */
 export function ImportDialog() {
   const { open, files, running } = useImporting();
-  const rateHz = useSession((state) => state.project?.rateHz ?? 48_000);
+  const rateHz = useProject((state) => state.project?.rateHz ?? 48_000);
   const {
     getRootProps,
     getInputProps,
@@ -167,7 +167,7 @@ function Choices() {
   const set = useImporting.setState;
   const { tracks } = usePart((state) => state.timeline);
   const partId = usePart((state) => state.id);
-  const part = useSession((state) => state.parts.find(({ id }) => id === partId));
+  const part = useProject((state) => state.parts.find(({ id }) => id === partId));
   const found = files.flatMap((file) => file.found ?? []);
   const twoSides = found.some((sound) => sound.channels > 1);
   const timed = found.some(({ origin }) => origin);

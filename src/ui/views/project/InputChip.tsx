@@ -7,9 +7,9 @@ import ListItemText from '@mui/material/ListItemText';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useRef, useState } from 'react';
-import { chooseInput, inputName, missingMicrophone, refreshDevices, useInput } from '@/state/input';
-import { useSession, type InputChoice } from '@/state/session';
-import { useTransport } from '@/state/transport';
+import { chooseInput, inputName, missingMicrophone, refreshDevices, useInput } from '@/state/recording/input';
+import { useProject, type InputChoice } from '@/state/project/openProject';
+import { useTransport } from '@/state/hearing/transport';
 import { InputDialog } from './InputDialog';
 
 const audioFiles = 'audio/*,.wav,.flac,.mp3,.m4a,.ogg,.opus,.webm';
@@ -18,8 +18,8 @@ const audioFiles = 'audio/*,.wav,.flac,.mp3,.m4a,.ogg,.opus,.webm';
 export function InputChip() {
   const { status, choice, detail, warnings, microphones } = useInput();
   const mode = useTransport((state) => state.mode);
-  const remembered = useSession((state) => state.project?.input ?? null);
-  const readOnly = useSession((state) => state.readOnly);
+  const remembered = useProject((state) => state.project?.input ?? null);
+  const readOnly = useProject((state) => state.readOnly);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [settings, setSettings] = useState(false);
   const picker = useRef<HTMLInputElement>(null);

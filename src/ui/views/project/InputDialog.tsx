@@ -13,12 +13,12 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
 import { toParolaError } from '@/core/base/errors';
-import { canChooseOutput, outputId, setOutput } from '@/state/engine';
-import { chooseInput, inputName, monitor, useInput } from '@/state/input';
-import { notifyError } from '@/state/notices';
-import { checkLoopback, roundTrip, type RoundTrip } from '@/state/roundTrip';
-import { useSession } from '@/state/session';
-import { useTransport } from '@/state/transport';
+import { canChooseOutput, outputId, setOutput } from '@/state/hearing/engine';
+import { chooseInput, inputName, monitor, useInput } from '@/state/recording/input';
+import { notifyError } from '@/state/page/notices';
+import { checkLoopback, roundTrip, type RoundTrip } from '@/state/recording/roundTrip';
+import { useProject } from '@/state/project/openProject';
+import { useTransport } from '@/state/hearing/transport';
 import { TrackTable } from './TrackTable';
 
 /** Everything about inputs that is set once and then left alone. */
@@ -59,7 +59,7 @@ const heading = { mt: 2.5, mb: 1 };
 /** Output, round trip, and hearing oneself. */
 function Hearing() {
   const { outputs, monitoring, choice } = useInput();
-  const rateHz = useSession((state) => state.project?.rateHz ?? 48_000);
+  const rateHz = useProject((state) => state.project?.rateHz ?? 48_000);
   const idle = useTransport((state) => state.mode === 'idle');
   const [trip, setTrip] = useState<RoundTrip | null>(null);
   const [checking, setChecking] = useState(false);
@@ -155,7 +155,7 @@ const longestDelayMs = 500;
 /** The practice reader stands in for a device: with a delay, and with ears, the whole path can be tried. */
 function SimulatedDevice() {
   const choice = useInput((state) => state.choice);
-  const rateHz = useSession((state) => state.project?.rateHz ?? 48_000);
+  const rateHz = useProject((state) => state.project?.rateHz ?? 48_000);
   const frames = choice?.kind === 'reader' ? (choice.delayFrames ?? 0) : 0;
   const [text, setText] = useState(String(frames));
   if (choice?.kind !== 'reader') return null;

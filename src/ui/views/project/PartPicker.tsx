@@ -6,16 +6,16 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
 import { formatTime } from '@/core/base/units';
-import { openImport } from '@/state/importing';
-import { usePart } from '@/state/part';
-import { selectPart } from '@/state/projectActions';
-import { useSession } from '@/state/session';
-import { useTransport } from '@/state/transport';
+import { openImport } from '@/state/files/importing';
+import { usePart } from '@/state/sheet/part';
+import { selectPart } from '@/state/sheet/parts';
+import { useProject } from '@/state/project/openProject';
+import { useTransport } from '@/state/hearing/transport';
 
 /** The open part; others are chosen here on every screen. */
 export function PartPicker() {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const { parts, project, readOnly } = useSession();
+  const { parts, project, readOnly } = useProject();
   const openId = usePart((state) => state.id);
   const mode = useTransport((state) => state.mode);
   const open = parts.find((part) => part.id === openId);

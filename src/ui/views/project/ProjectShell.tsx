@@ -7,12 +7,12 @@ import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import { useEffect, useState, type ReactNode } from 'react';
 import { formatTime } from '@/core/base/units';
-import { enterProject, leaveProject } from '@/state/lifecycle';
-import { followDevices, useInput } from '@/state/input';
-import { dismissRecovered } from '@/state/projectActions';
-import { useSession } from '@/state/session';
-import { useTransport } from '@/state/transport';
-import { readView } from '@/state/view';
+import { enterProject, leaveProject } from '@/state/lifecycle/lifecycle';
+import { followDevices, useInput } from '@/state/recording/input';
+import { dismissRecovered } from '@/state/project/settings';
+import { useProject } from '@/state/project/openProject';
+import { useTransport } from '@/state/hearing/transport';
+import { readView } from '@/state/page/view';
 import { Brand } from '../../components/Brand';
 import { JobBar } from '../../components/JobBar';
 import { ThemeToggle } from '../../components/ThemeToggle';
@@ -27,10 +27,10 @@ const tabNames = { brief: 'Brief', booth: 'Booth', proof: 'Proof' };
 
 /** Opens the project for as long as one of its screens is shown. */
 export function ProjectShell({ id, children }: { id: string; children: ReactNode }) {
-  const status = useSession((state) => state.status);
-  const error = useSession((state) => state.error);
+  const status = useProject((state) => state.status);
+  const error = useProject((state) => state.error);
   // For a moment the project before can still be closing.
-  const open = useSession((state) => state.status === 'open' && state.project?.id === id);
+  const open = useProject((state) => state.status === 'open' && state.project?.id === id);
   useEffect(() => {
     void enterProject(id);
     void readView();
@@ -80,7 +80,7 @@ function useLeaveWarning() {
 
 function Header({ id }: { id: string }) {
   const path = usePathname();
-  const name = useSession((state) => state.project?.name ?? '');
+  const name = useProject((state) => state.project?.name ?? '');
   const recording = useTransport((state) => state.mode !== 'idle' && state.mode !== 'playing');
   return (
     <Box
@@ -174,7 +174,7 @@ function InputWarnings() {
 }
 
 function Banners({ id }: { id: string }) {
-  const { readOnly, canTakeOver, recovered } = useSession();
+  const { readOnly, canTakeOver, recovered } = useProject();
   return (
     <>
       <InputWarnings />

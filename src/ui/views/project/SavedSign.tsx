@@ -1,6 +1,6 @@
 'use client';
 import Chip from '@mui/material/Chip';
-import { useSaving } from '@/state/saving';
+import { useSaving } from '@/state/page/saving';
 
 /** Everything is stored by itself; this says that it was. */
 export function SavedSign() {

@@ -9,10 +9,10 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { routeOf } from '@/core/recording/routing';
 import type { Track } from '@/core/timeline/timeline';
-import { setRoute, useInput } from '@/state/input';
-import { usePart } from '@/state/part';
-import { useSession } from '@/state/session';
-import { addStave, clearSide, makeStereoPair, removeStave, renameStave } from '@/state/tracks';
+import { setRoute, useInput } from '@/state/recording/input';
+import { usePart } from '@/state/sheet/part';
+import { useProject } from '@/state/project/openProject';
+import { addStave, clearSide, makeStereoPair, removeStave, renameStave } from '@/state/recording/tracks';
 
 const none: never[] = [];
 
@@ -76,7 +76,7 @@ interface RowProps {
 }
 
 function TrackRow({ track, index, channels, only }: RowProps) {
-  const routes = useSession((state) => state.project?.routes ?? none);
+  const routes = useProject((state) => state.project?.routes ?? none);
   const { channel, armed } = routeOf(track.id, index, routes);
   const inputs = Array.from({ length: Math.max(channels, channel + 1, 1) }, (_, input) => input);
   return (

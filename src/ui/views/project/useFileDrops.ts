@@ -1,7 +1,7 @@
 'use client';
 import { useEffect } from 'react';
 import { useDropzone } from 'react-dropzone';
-import { maybeSound, offerFiles } from '@/state/importing';
+import { maybeSound, offerFiles } from '@/state/files/importing';
 
 const offer = (files: readonly File[]) => void offerFiles(files.filter(maybeSound));
 

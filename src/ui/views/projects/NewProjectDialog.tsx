@@ -14,9 +14,9 @@ import { number, object, string } from 'yup';
 import { builtInSpecs } from '@/core/specs/builtIn';
 import { sampleRatesHz } from '@/core/specs/fileFormat';
 import { describeSpec } from '@/core/specs/describe';
-import { notifyError } from '@/state/notices';
-import { createProject } from '@/state/projects';
-import { allSpecs, readSpecLibrary, specNamed, useSpecLibrary } from '@/state/specLibrary';
+import { notifyError } from '@/state/page/notices';
+import { createProject } from '@/state/project/projects';
+import { allSpecs, readSpecLibrary, specNamed, useSpecLibrary } from '@/state/project/specLibrary';
 
 const schema = object({
   name: string().trim().required('Give the project a name.').max(120, 'A name has at most 120 letters.'),

@@ -13,9 +13,14 @@ import { formatDistanceToNow } from 'date-fns';
 import Link from 'next/link';
 import { useState } from 'react';
 import { formatTime } from '@/core/base/units';
-import { saveProjectFile } from '@/state/projectFiles';
-import { notifyError } from '@/state/notices';
-import { deleteProject, duplicateProject, renameProject, type ProjectSummary } from '@/state/projects';
+import { saveProjectFile } from '@/state/files/projectFiles';
+import { notifyError } from '@/state/page/notices';
+import {
+  deleteProject,
+  duplicateProject,
+  renameProject,
+  type ProjectSummary,
+} from '@/state/project/projects';
 import { ConfirmDialog } from '../../components/ConfirmDialog';
 import { NameDialog } from '../../components/NameDialog';
 import { serif } from '../../theme/theme';

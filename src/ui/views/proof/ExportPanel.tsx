@@ -14,8 +14,8 @@ import { describeFile } from '@/core/specs/describe';
 import type { FileFormat } from '@/core/specs/fileFormat';
 import { bitRateThatFits, usualMailBytes } from '@/core/specs/mailLimit';
 import { filePasses } from '@/core/specs/report';
-import { exportNow, showExported, useExported } from '@/state/exporting';
-import { saveProjectFile } from '@/state/projectFiles';
+import { exportNow, showExported, useExported } from '@/state/files/exporting';
+import { saveProjectFile } from '@/state/files/projectFiles';
 import {
   formatsOf,
   planExport,
@@ -23,12 +23,12 @@ import {
   type Destination,
   type ExportScope,
   type PlannedFile,
-} from '@/state/exportPlan';
-import { canUseFolders } from '@/state/folders';
-import { useJob } from '@/state/jobs';
-import { notify } from '@/state/notices';
-import { usePart } from '@/state/part';
-import { useSession } from '@/state/session';
+} from '@/state/files/exportPlan';
+import { canUseFolders } from '@/state/files/folders';
+import { useJob } from '@/state/page/jobs';
+import { notify } from '@/state/page/notices';
+import { usePart } from '@/state/sheet/part';
+import { useProject } from '@/state/project/openProject';
 import { ExportResult } from './ExportResult';
 import { FormatFields } from '../../components/FormatFields';
 
@@ -36,8 +36,8 @@ const set = useExportOptions.setState;
 
 /** What will be written, exactly, before it is written. The formats start as the spec wants them. */
 export function ExportPanel({ failing }: { failing: number }) {
-  const project = useSession((state) => state.project);
-  useSession((state) => state.parts);
+  const project = useProject((state) => state.project);
+  useProject((state) => state.parts);
   const selection = usePart((state) => state.selection);
   usePart((state) => state.timeline);
   const busy = useJob((state) => state.job !== null);

@@ -8,7 +8,7 @@ import DialogTitle from '@mui/material/DialogTitle';
 import { formatBytes } from '@/core/base/units';
 import { describeFile } from '@/core/specs/describe';
 import { describeMeasured, filePasses, type Report } from '@/core/specs/report';
-import { saveReport } from '@/state/exporting';
+import { saveReport } from '@/state/files/exporting';
 
 interface Props {
   report: Report;

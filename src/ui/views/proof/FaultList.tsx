@@ -4,14 +4,14 @@ import Button from '@mui/material/Button';
 import { useRouter } from 'next/navigation';
 import { formatTime } from '@/core/base/units';
 import type { Measurement } from '@/core/loudness/measure';
-import type { Stretch } from '@/core/loudness/places';
+import type { TimeRange } from '@/core/loudness/places';
 import type { Judgement } from '@/core/specs/judgeAmong';
 import { fixOfLook, fixOfMeasure, type FixKind } from '@/core/specs/fixText';
 import { placesOf } from '@/core/specs/looks';
 import { measureLabels } from '@/core/specs/measures';
-import { applyFixes, type FixPlan } from '@/state/fixing';
-import { select, setCaret, usePart } from '@/state/part';
-import { useSession, type PartRecord } from '@/state/session';
+import { applyFixes, type FixPlan } from '@/state/proof/fixing';
+import { partClock, select, setCaret } from '@/state/sheet/part';
+import { useProject, type PartRecord } from '@/state/project/openProject';
 
 interface Props {
   part: PartRecord;
@@ -85,7 +85,7 @@ interface RowProps {
   colour: string;
   text: string;
   label?: string;
-  places: readonly Stretch[];
+  places: readonly TimeRange[];
   fix: React.ReactNode;
 }
 
@@ -130,13 +130,13 @@ function Row({ word, colour, text, label, places, fix }: RowProps) {
 }
 
 /** A place as a time: the Booth opens with the caret there, a stretch selected. */
-function Place({ place }: { place: Stretch }) {
+function Place({ place }: { place: TimeRange }) {
   const router = useRouter();
-  const project = useSession((state) => state.project);
+  const project = useProject((state) => state.project);
   const open = () => {
     if (!project) return;
-    const { table } = usePart.getState().timeline.tracks[0];
-    const at = (seconds: number) => table.heardToSheet(Math.round(seconds * project.rateHz));
+    const clock = partClock();
+    const at = (seconds: number) => clock.heardToSheet(Math.round(seconds * project.rateHz));
     setCaret(at(place.from));
     if (place.to > place.from) select(at(place.from), at(place.to));
     router.push(`/project/${project.id}/booth`);

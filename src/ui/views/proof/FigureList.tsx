@@ -4,7 +4,7 @@ import type { Judgement } from '@/core/specs/judgeAmong';
 import { measureLabels, measures, type Measure } from '@/core/specs/measures';
 import type { Spec } from '@/core/specs/spec';
 import { formatMeasure, valueFor } from '@/core/specs/verdicts';
-import type { PartProof } from '@/state/proofing';
+import type { PartProof } from '@/state/proof/proofing';
 
 /** Everything that was measured of the open part, limited or not. */
 export function FigureList({

@@ -10,10 +10,10 @@ import type { Judgement } from '@/core/specs/judgeAmong';
 import { measureLabels, type Measure } from '@/core/specs/measures';
 import type { Limit, Spec } from '@/core/specs/spec';
 import { describeLimit, passes, valueFor } from '@/core/specs/verdicts';
-import { selectPart } from '@/state/projectActions';
-import { usePart } from '@/state/part';
-import type { PartProof } from '@/state/proofing';
-import type { PartRecord } from '@/state/session';
+import { selectPart } from '@/state/sheet/parts';
+import { usePart } from '@/state/sheet/part';
+import type { PartProof } from '@/state/proof/proofing';
+import type { PartRecord } from '@/state/project/openProject';
 
 export interface ProofRow {
   part: PartRecord;

@@ -20,10 +20,10 @@ import {
   setMostReduction,
   takeOffOutput,
   useFixing,
-} from '@/state/fixing';
-import { usePart } from '@/state/part';
-import { measureSpectrum, useProofing, type PartProof } from '@/state/proofing';
-import { useSession, type PartRecord } from '@/state/session';
+} from '@/state/proof/fixing';
+import { usePart } from '@/state/sheet/part';
+import { measureSpectrum, useProofing, type PartProof } from '@/state/proof/proofing';
+import { useProject, type PartRecord } from '@/state/project/openProject';
 import { FaultList } from './FaultList';
 import { FigureList } from './FigureList';
 import { HistogramChart } from './HistogramChart';
@@ -46,7 +46,7 @@ interface Props {
 
 /** The open part: its level over time, what is wrong with it, and what mends that. */
 export function OpenPart({ part, number, proof, judged }: Props) {
-  const project = useSession((state) => state.project);
+  const project = useProject((state) => state.project);
   const [chart, setChart] = useState<Chart>('time');
   const spectrum = useProofing((state) => state.spectra.get(part.id)?.bands ?? null);
   const output = usePart((state) => state.timeline.output);
@@ -129,7 +129,7 @@ function Line({ children }: { children: React.ReactNode }) {
 
 /** What the rehearsal of the whole plan has measured. */
 function Prediction({ plan }: { plan: ReturnType<typeof planOf> }) {
-  const spec = useSession((state) => state.project?.spec);
+  const spec = useProject((state) => state.project?.spec);
   const predicted = plan?.levels?.predicted;
   if (!predicted || !spec) return null;
   const shown = (['integratedLufs', 'rmsDbfs', 'truePeakDbtp', 'samplePeakDbfs', 'noiseFloorDbfs'] as const)

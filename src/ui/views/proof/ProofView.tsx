@@ -6,18 +6,18 @@ import Typography from '@mui/material/Typography';
 import { useEffect } from 'react';
 import { describeRms } from '@/core/specs/describe';
 import { passes } from '@/core/specs/verdicts';
-import { makeAllPass } from '@/state/fixing';
-import { useJob } from '@/state/jobs';
-import { usePart } from '@/state/part';
-import { cancelMeasuring, judgePart, measureParts, proofOf, useProofing } from '@/state/proofing';
-import { useSession } from '@/state/session';
+import { makeAllPass } from '@/state/proof/fixing';
+import { useJob } from '@/state/page/jobs';
+import { usePart } from '@/state/sheet/part';
+import { cancelMeasuring, judgePart, measureParts, proofOf, useProofing } from '@/state/proof/proofing';
+import { useProject } from '@/state/project/openProject';
 import { ExportPanel } from './ExportPanel';
 import { MeasureTable } from './MeasureTable';
 import { OpenPart } from './OpenPart';
 
 /** All parts against the spec, the open part with its faults and what mends them, and the files that will be written. */
 export function ProofView() {
-  const { project, parts, readOnly } = useSession();
+  const { project, parts, readOnly } = useProject();
   const openId = usePart((state) => state.id);
   const timeline = usePart((state) => state.timeline);
   const { measuring } = useProofing();

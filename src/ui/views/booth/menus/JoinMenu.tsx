@@ -1,7 +1,7 @@
 'use client';
 import { fadeShapes, type FadeShape } from '@/core/timeline/pieces';
-import * as editing from '@/state/editing';
-import { usePart } from '@/state/part';
+import * as editing from '@/state/sheet/editing';
+import { usePart } from '@/state/sheet/part';
 import { Heading, Item, StripMenu } from './StripMenu';
 
 const shapeNames: Record<FadeShape, string> = {

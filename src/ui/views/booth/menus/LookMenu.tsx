@@ -2,7 +2,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Divider from '@mui/material/Divider';
-import { secondsPerRowChoices, setView, speedChoices, staveScaleChoices, useView } from '@/state/view';
+import { secondsPerRowChoices, setView, speedChoices, staveScaleChoices, useView } from '@/state/page/view';
 import { Heading, Item, StripMenu } from './StripMenu';
 
 const rowLength = (seconds: number) => (seconds < 60 ? `${seconds} s` : `${seconds / 60} min`);

@@ -1,16 +1,16 @@
 'use client';
 import Divider from '@mui/material/Divider';
-import * as editing from '@/state/editing';
-import { saveSelection } from '@/state/exporting';
-import { copyToNewPart, moveToPart, splitAtPartMarks } from '@/state/partEdits';
-import { usePart } from '@/state/part';
-import { useSession } from '@/state/session';
+import * as editing from '@/state/sheet/editing';
+import { saveSelection } from '@/state/files/exporting';
+import { copyToNewPart, moveToPart, splitAtPartMarks } from '@/state/sheet/partEdits';
+import { closeUpAll, usePart } from '@/state/sheet/part';
+import { useProject } from '@/state/project/openProject';
 import { Item, StripMenu } from './StripMenu';
 
 export function PassageMenu({ disabled }: { disabled: boolean }) {
   const selected = usePart((state) => state.selection !== null);
   const openPart = usePart((state) => state.id);
-  const parts = useSession((state) => state.parts);
+  const parts = useProject((state) => state.parts);
   const passage = editing.useClipboard((state) => state.passage);
   return (
     <StripMenu name="Passage" disabled={disabled} title="Cut, paste, move, level">
@@ -62,7 +62,7 @@ export function PassageMenu({ disabled }: { disabled: boolean }) {
           keys="Shift Ctrl Backspace"
           onClick={close(editing.strikeFlubs)}
         />,
-        <Item key="close" name="Close up all" keys="Shift Ctrl J" onClick={close(editing.closeUpAll)} />,
+        <Item key="close" name="Close up all" keys="Shift Ctrl J" onClick={close(closeUpAll)} />,
         <Divider key="d3" />,
         <Item
           key="new"
@@ -77,7 +77,7 @@ export function PassageMenu({ disabled }: { disabled: boolean }) {
               key={id}
               name={`Move to “${name}”`}
               disabled={!selected}
-              onClick={close(() => void moveToPart(id))}
+              onClick={close(() => moveToPart(id))}
             />
           )),
         <Item

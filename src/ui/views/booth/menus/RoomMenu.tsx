@@ -1,7 +1,7 @@
 'use client';
-import * as editing from '@/state/editing';
-import { usePart } from '@/state/part';
-import { cleanPauses } from '@/state/pauseCleaning';
+import * as editing from '@/state/sheet/editing';
+import { usePart } from '@/state/sheet/part';
+import { cleanPauses } from '@/state/finds/pauseCleaning';
 import {
   findTone,
   hearTone,
@@ -10,8 +10,8 @@ import {
   showTone,
   toneNow,
   useSelectionAsTone as keepSelectionAsTone,
-} from '@/state/room';
-import { useSession } from '@/state/session';
+} from '@/state/finds/roomTone';
+import { useProject } from '@/state/project/openProject';
 import { Heading, Item, StripMenu } from './StripMenu';
 
 const pauseChoices = [0.3, 0.5, 0.7, 1, 1.5, 2.5] as const;
@@ -20,8 +20,8 @@ const breathChoices = [0, 6, 12] as const;
 export function RoomMenu({ disabled }: { disabled: boolean }) {
   const selected = usePart((state) => state.selection !== null);
   // The tone belongs to part and sources; both say when it changes.
-  useSession((state) => state.parts);
-  useSession((state) => state.sources);
+  useProject((state) => state.parts);
+  useProject((state) => state.sources);
   const tone = toneNow();
   const { pauseSeconds } = editing.useEditSettings();
   return (

@@ -1,0 +1,31 @@
+import type { SheetClock } from './clock';
+import { PieceTable } from './pieces';
+import { clockOf, type Side, type Timeline } from './timeline';
+
+/** A track as far as its sound goes: its pieces in heard time. */
+export interface HeardTrack {
+  readonly table: PieceTable;
+  readonly side?: Side;
+}
+
+const known = new WeakMap<PieceTable, { clock: SheetClock; heard: PieceTable }>();
+
+/** What is heard of a track, as a table in heard time: its pieces without what is struck. */
+export function heardTable(table: PieceTable, clock: SheetClock): PieceTable {
+  if (clock.struck.length === 0) return table;
+  const last = known.get(table);
+  if (last?.clock === clock) return last.heard;
+  const ranges = clock.heardIn({ from: 0, to: table.frames });
+  const heard = PieceTable.joined(ranges.map(({ from, to }) => table.slice(from, to)));
+  known.set(table, { clock, heard });
+  return heard;
+}
+
+/** What is heard of every track of a timeline. */
+export const heardTracks = (timeline: Timeline): HeardTrack[] => {
+  const clock = clockOf(timeline);
+  return timeline.tracks.map(({ table, side }) => ({
+    table: heardTable(table, clock),
+    ...(side && { side }),
+  }));
+};

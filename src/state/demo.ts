@@ -1,9 +1,0 @@
-import { exportClient, runShown } from './jobs';
-
-/** Reads the shipped demo into a project and returns its id; null when that failed, which has been told. */
-export async function openDemo(): Promise<string | null> {
-  const opened = await runShown('Setting the demo up', (options) =>
-    exportClient.run('openDemo', null, options),
-  );
-  return opened?.projectId ?? null;
-}

@@ -1,0 +1,219 @@
+import { create } from 'zustand';
+import { cancelled } from '@/core/base/errors';
+import { safeName } from '@/core/formats/fileNames';
+import { plainFormat, sameFormat, type FileFormat } from '@/core/specs/fileFormat';
+import { judgeAmong } from '@/core/specs/judgeAmong';
+import { filePasses, reportCsv, reportHtml, reportJson, type Report } from '@/core/specs/report';
+import type { CheckedFile, ExportItem } from '@/workers/exportJobs';
+import type { ReportProgress } from '@/workers/protocol';
+import { planExport, useExportOptions, type PlannedItem } from './exportPlan';
+import { saveToFolder } from './folders';
+import { exportClient, exportClients, handOver, handOverText, runShown } from '../page/jobs';
+import { dismissAll, notify } from '../page/notices';
+import { whenProjectCloses } from '../page/resets';
+import { sourceLengths, useProject } from '../project/openProject';
+
+/** The last export: what was written, read back and judged. */
+export const useExported = create<{ report: Report | null; shown: boolean }>(() => ({
+  report: null,
+  shown: false,
+}));
+
+whenProjectCloses(() => useExported.setState({ report: null, shown: false }));
+
+export function showExported(shown: boolean): void {
+  // Messages would lie over it, and it says more than they do.
+  if (shown) dismissAll();
+  useExported.setState({ shown });
+}
+
+/** Writes the files that are planned, reads each back, and hands them over with a report of what was read. */
+export async function exportNow(): Promise<void> {
+  const { project } = useProject.getState();
+  const options = useExportOptions.getState();
+  const plan = planExport(options);
+  if (!project || plan.items.length === 0) {
+    return notify(
+      'info',
+      'There is nothing to export here yet: record something first, or select a passage that is not struck.',
+    );
+  }
+  const folder = options.destination === 'folder' ? await chooseFolder() : null;
+  if (options.destination === 'folder' && !folder) return;
+  const checked = await writeAll(plan.items);
+  if (!checked) return;
+  const report = reportOf(project.name, plan.items, checked);
+  const texts = [...plan.texts, ...(options.report && checked.length > 1 ? reportTexts(report) : [])];
+  const files = checked.map(({ path, fileName }) => ({ path, fileName }));
+  let where: string | null;
+  if (folder)
+    where = await runShown('Copying into the folder', (job) => saveToFolder(folder, files, texts, job));
+  else if (options.destination === 'single' || (files.length === 1 && texts.length === 0)) {
+    for (const file of checked) await handOver(file);
+    for (const { fileName, text } of texts) handOverText(fileName, text);
+    where = files.length === 1 ? files[0].fileName : `${files.length} files`;
+  } else {
+    const archiveName = `${safeName(project.name)}.zip`;
+    const archive = await runShown(`Packing ${archiveName}`, (job) =>
+      exportClient.run('archive', { files, texts, archiveName }, job),
+    );
+    if (archive) await handOver(archive);
+    where = archive?.fileName ?? null;
+  }
+  if (!where) {
+    // What was not handed over is not kept.
+    if (!folder) await exportClient.run('discard', { paths: files.map(({ path }) => path) });
+    return;
+  }
+  useExported.setState({ report });
+  tellResult(where, report);
+}
+
+/** The browser's own dialog; null when the user thinks better of it. */
+async function chooseFolder(): Promise<FileSystemDirectoryHandle | null> {
+  try {
+    return (await window.showDirectoryPicker?.({ mode: 'readwrite' })) ?? null;
+  } catch {
+    return null;
+  }
+}
+
+function tellResult(where: string, { files }: Report) {
+  const faulty = files.filter((file) => !filePasses(file)).length;
+  if (faulty === 0) return notify('success', `${where}: written, read back, and all of it passes.`);
+  notify(
+    'warning',
+    `${where}: written. Read back, ${faulty === 1 ? '1 file does' : `${faulty} files do`} not pass: “Last export” says why.`,
+  );
+}
+
+/** All items at once on as many workers as there are; null when it was cancelled or failed, and then nothing is left behind. */
+async function writeAll(items: readonly ExportItem[]): Promise<CheckedFile[] | null> {
+  const title = items.length === 1 ? `Writing ${items[0].fileName}` : `Writing ${items.length} files`;
+  return runShown(title, async ({ signal, progress }) => {
+    const results: CheckedFile[] = [];
+    try {
+      await writeInParallel(items, results, signal, progress);
+    } catch (error) {
+      await exportClient.run('discard', { paths: results.flatMap((result) => result?.path ?? []) });
+      throw error;
+    }
+    return results;
+  });
+}
+
+async function writeInParallel(
+  items: readonly ExportItem[],
+  results: CheckedFile[],
+  signal: AbortSignal,
+  progress: ReportProgress,
+) {
+  const stop = new AbortController();
+  signal.addEventListener('abort', () => stop.abort(), { once: true });
+  const lengths = items.map(({ range }) => range.to - range.from);
+  const total = lengths.reduce((sum, length) => sum + length, 0);
+  const done = items.map(() => 0);
+  let next = 0;
+  const workOff = async (client: (typeof exportClients)[number]) => {
+    while (next < items.length) {
+      if (stop.signal.aborted) throw cancelled();
+      const index = next++;
+      const item = items[index];
+      results[index] = await client.run(
+        'write',
+        { item, sources: sourceLengths() },
+        {
+          signal: stop.signal,
+          progress: (share) => {
+            done[index] = share * lengths[index];
+            progress(done.reduce((sum, part) => sum + part, 0) / Math.max(1, total), item.fileName);
+          },
+        },
+      );
+    }
+  };
+  const outcomes = await Promise.allSettled(
+    exportClients.slice(0, items.length).map((client) =>
+      workOff(client).catch((error: unknown) => {
+        stop.abort();
+        throw error;
+      }),
+    ),
+  );
+  const failed = outcomes.find((outcome) => outcome.status === 'rejected');
+  if (failed) throw failed.reason;
+}
+
+/** The written files against the spec, measured from what was read back. */
+function reportOf(
+  project: string,
+  items: readonly (ExportItem & Partial<PlannedItem>)[],
+  checked: readonly CheckedFile[],
+): Report {
+  const spec = useProject.getState().project?.spec;
+  if (!spec) throw new Error('No project is open');
+  const files = items.map((item, index) => {
+    const { measurement, fileName, bytes, sha256, mistake } = checked[index];
+    // Parts are compared with parts: in stereo they measure louder than in mono.
+    const alike = checked.filter((_, other) => sameFormat(items[other].format, item.format));
+    return {
+      fileName,
+      part: item.partName ?? '',
+      format: item.format,
+      bytes,
+      sha256,
+      ...judgeAmong(spec, measurement, { bytes, all: alike.map((file) => file.measurement) }),
+      mistake,
+    };
+  });
+  return { project, spec, madeAt: new Date().toISOString(), files };
+}
+
+const reportTexts = (report: Report) => {
+  const name = `${safeName(report.project)}_report`;
+  return [
+    { fileName: `${name}.html`, text: reportHtml(report) },
+    { fileName: `${name}.csv`, text: reportCsv(report) },
+    { fileName: `${name}.json`, text: reportJson(report) },
+  ];
+};
+
+/** Hands over one form of the last export's report. */
+export function saveReport(ending: 'html' | 'csv' | 'json'): void {
+  const { report } = useExported.getState();
+  const text = report && reportTexts(report).find(({ fileName }) => fileName.endsWith(`.${ending}`));
+  if (text) handOverText(text.fileName, text.text);
+}
+
+/** Writes the selection as it is heard to a file of its own: 32-bit float at the project's rate, nothing lost. */
+export async function saveSelection(): Promise<void> {
+  const { project } = useProject.getState();
+  if (!project) return;
+  const format: FileFormat = {
+    ...plainFormat,
+    encoding: 'float32',
+    rateHz: project.rateHz as FileFormat['rateHz'],
+  };
+  const { items } = planExport({ ...useExportOptions.getState(), scope: 'selection', format });
+  if (items.length === 0) return notify('info', 'Select a passage that is not struck first.');
+  await writeItems(items, `${safeName(project.name)}.zip`);
+}
+
+/** Writes files and hands them over: one file as it is, several as one archive. */
+export async function writeItems(items: ExportItem[], archiveName: string): Promise<void> {
+  const checked = await writeAll(items);
+  if (!checked) return;
+  const mistake = checked.find((file) => file.mistake !== null)?.mistake;
+  if (mistake) notify('error', `${mistake} Export it again; if it stays so, the disk may be failing.`);
+  if (checked.length === 1) {
+    await handOver(checked[0]);
+    return notify('success', `${checked[0].fileName} is written.`);
+  }
+  const files = checked.map(({ path, fileName }) => ({ path, fileName }));
+  const archive = await runShown(`Packing ${archiveName}`, (job) =>
+    exportClient.run('archive', { files, texts: [], archiveName }, job),
+  );
+  if (!archive) return;
+  await handOver(archive);
+  notify('success', `${archive.fileName} is written.`);
+}

@@ -1,0 +1,212 @@
+import { create } from 'zustand';
+import { toParolaError } from '@/core/base/errors';
+import { safeName } from '@/core/formats/fileNames';
+import { PieceTable } from '@/core/timeline/pieces';
+import { newId } from '@/storage/projects';
+import { createSource, removeSource, storedFrames } from '@/storage/sources';
+import type { ChannelChoice, FoundSound, ImportedSound } from '@/workers/importJobs';
+import {
+  placeAsPart,
+  placeInOpenPart,
+  timeBase,
+  timeOf,
+  wholePiece,
+  type PlaceChoices,
+} from './importPlacing';
+import { importClient } from '../page/jobs';
+import { notify } from '../page/notices';
+import { usePart } from '../sheet/part';
+import { endPlaying, playTracks } from '../hearing/playing';
+import { nextTake } from '../recording/recordPlan';
+import { isReadOnly, useProject, type SourceRecord } from '../project/openProject';
+import { useTransport } from '../hearing/transport';
+
+export type { ImportPlace } from './importPlacing';
+
+export interface ImportFile {
+  id: string;
+  file: File;
+  found: FoundSound | null;
+  /** Why it cannot be imported, or what was wrong with it. */
+  problem: string | null;
+  /** 0 to 1 while it is read; 1 when it stands. */
+  done: number | null;
+  sourceId: string | null;
+}
+
+interface Importing extends PlaceChoices {
+  open: boolean;
+  files: readonly ImportFile[];
+  channels: ChannelChoice;
+  running: boolean;
+}
+
+const none: Importing = {
+  open: false,
+  files: [],
+  place: 'parts',
+  trackId: null,
+  channels: 'mean',
+  keepMarks: true,
+  running: false,
+};
+
+export const useImporting = create<Importing>(() => none);
+const set = useImporting.setState;
+
+const soundEndings = /\.(wav|wave|bwf|rf64|aif|aiff|aifc|flac|mp3|m4a|mp4|aac|ogg|oga|opus|webm|weba|mka)$/i;
+
+/** A file that may be sound, by what the system or its name says. */
+export const maybeSound = ({ name, type }: File) => type.startsWith('audio/') || soundEndings.test(name);
+
+const changeFile = (id: string, changes: Partial<ImportFile>) =>
+  set(({ files }) => ({ files: files.map((file) => (file.id === id ? { ...file, ...changes } : file)) }));
+
+/** Takes files in for import and looks at each; nothing is changed yet. */
+export async function offerFiles(files: readonly File[]): Promise<void> {
+  if (isReadOnly() || useTransport.getState().mode === 'recording' || files.length === 0) return;
+  if (useImporting.getState().running) return;
+  const offered: ImportFile[] = files.map((file) => ({
+    id: newId(),
+    file,
+    found: null,
+    problem: null,
+    done: null,
+    sourceId: null,
+  }));
+  const { parts } = useProject.getState();
+  set((before) => ({
+    ...(before.open ? before : { ...none, place: before.place }),
+    open: true,
+    files: [...(before.open ? before.files : []), ...offered],
+    ...(parts.length === 0 && { place: 'parts' as const }),
+  }));
+  for (const { id, file } of offered) {
+    try {
+      changeFile(id, { found: await importClient.run('look', { file }) });
+    } catch (thrown) {
+      changeFile(id, { problem: toParolaError(thrown).message });
+    }
+  }
+  const stereo = useImporting.getState().files.some(({ found }) => found && found.channels > 1);
+  if (!stereo) set({ channels: 'mean' });
+}
+
+export const openImport = () => {
+  if (!isReadOnly()) set({ ...none, open: true });
+};
+
+export function closeImport(): void {
+  controller?.abort();
+  set(none);
+}
+
+export const dropFile = (id: string) =>
+  set(({ files }) => ({ files: files.filter((file) => file.id !== id) }));
+
+let controller: AbortController | null = null;
+
+/** Imports every file that can be, one after another. What was cancelled leaves nothing; what stands can be undone. */
+export async function runImport(): Promise<void> {
+  const { running, files } = useImporting.getState();
+  const { project } = useProject.getState();
+  if (running || !project) return;
+  const mine = (controller = new AbortController());
+  set({ running: true });
+  let imported = 0;
+  const warnings: string[] = [];
+  try {
+    const base = timeBase(files.map(({ found }) => found));
+    for (const item of files) {
+      if (!item.found || item.done === 1) continue;
+      const warning = await importOne(item, base, mine.signal);
+      imported++;
+      if (warning) warnings.push(warning);
+    }
+  } catch (thrown) {
+    const { code, message } = toParolaError(thrown);
+    if (code !== 'cancelled') notify('error', message);
+  } finally {
+    if (controller === mine) {
+      controller = null;
+      set({ running: false });
+    }
+  }
+  if (mine.signal.aborted) return;
+  const failed = useImporting.getState().files.filter(({ problem }) => problem);
+  if (failed.length === 0) set(none);
+  if (imported > 0)
+    notify(
+      warnings.length > 0 ? 'warning' : 'success',
+      [`${imported === 1 ? '1 file is' : `${imported} files are`} imported.`, ...warnings].join(' '),
+    );
+}
+
+/** Reads one file and puts it where it goes. Returns what was wrong with it, if anything. */
+async function importOne(item: ImportFile, base: number, signal: AbortSignal): Promise<string | null> {
+  const { project } = useProject.getState();
+  const { place, channels } = useImporting.getState();
+  if (!project || !item.found) return null;
+  const name = baseName(item.file.name);
+  const partId = place === 'parts' ? null : usePart.getState().id;
+  const source: SourceRecord = {
+    id: newId(),
+    projectIds: [project.id],
+    partId: partId ?? '',
+    trackId: '',
+    take: partId ? nextTake(partId) : 1,
+    name,
+    rateHz: project.rateHz,
+    channels: channels === 'both' ? 2 : 1,
+    state: 'receiving',
+    frames: 0,
+    handleFrames: 0,
+    startedAt: Date.now(),
+    overrunFrames: 0,
+    input: `File “${item.file.name}”`,
+  };
+  await createSource(source);
+  changeFile(item.id, { done: 0, sourceId: source.id, problem: null });
+  try {
+    const read = await importClient.run(
+      'read',
+      { file: item.file, sourceId: source.id, rateHz: project.rateHz, channels },
+      { signal, progress: (done) => changeFile(item.id, { done }) },
+    );
+    const received = { ...source, frames: read.frames, summary: read.summary };
+    const choices = useImporting.getState();
+    await (place === 'parts'
+      ? placeAsPart(received, read, choices)
+      : placeInOpenPart(received, read, timeOf(item.found) - base, choices));
+    changeFile(item.id, { done: 1 });
+    return warningOf(item.file.name, read);
+  } catch (thrown) {
+    await removeSource(source.id);
+    changeFile(item.id, { done: null, sourceId: null, problem: toParolaError(thrown).message });
+    if (toParolaError(thrown).code === 'cancelled') throw thrown;
+    return null;
+  }
+}
+
+function warningOf(name: string, { truncated, damaged }: ImportedSound): string | null {
+  if (truncated) return `“${name}” is cut short: what is whole of it is there.`;
+  return damaged ? `“${name}” is damaged in places: they are silent now.` : null;
+}
+
+const baseName = (fileName: string) => fileName.replace(/\.[^.]+$/, '').trim() || safeName(fileName);
+
+/** Listens to what has come of a file so far. */
+export async function listenTo(item: ImportFile): Promise<void> {
+  if (!item.sourceId) return;
+  const frames = await storedFrames(item.sourceId);
+  const { channels } = useImporting.getState();
+  if (frames === 0) return notify('info', 'Nothing of it has come yet.');
+  const whole = { id: item.sourceId, frames };
+  const tracks = Array.from({ length: channels === 'both' ? 2 : 1 }, (_, channel) => ({
+    table: PieceTable.of([wholePiece(whole, channel)]),
+    ...(channels === 'both' && { side: channel === 0 ? ('left' as const) : ('right' as const) }),
+  }));
+  await playTracks(tracks, { from: 0, to: frames });
+}
+
+export const stopListening = () => endPlaying();

@@ -1,0 +1,170 @@
+import { playAt } from '@/audio/playAt';
+import { Player } from '@/audio/player';
+import { dbToAmplitude } from '@/core/base/units';
+import { PieceTable } from '@/core/timeline/pieces';
+import type { HeardTrack } from '@/core/timeline/heard';
+import type { Purpose } from '@/core/timeline/mixer';
+import { soundingOf, soundingOfTracks, type Sounding } from '@/core/timeline/sounding';
+import { clockOf, heardFramesOf, type Timeline } from '@/core/timeline/timeline';
+import { recordedOf } from '@/storage/sources';
+import { startEngine } from './engine';
+import { notifyError } from '../page/notices';
+import { partClock, setCaret, usePart } from '../sheet/part';
+import { renderer } from './rendering';
+import { rateOfProject, soundingSettings, type SourceRecord } from '../project/openProject';
+import { playback, useTransport } from './transport';
+import { useView } from '../page/view';
+
+const set = useTransport.setState;
+const get = useTransport.getState;
+
+let playedFrom = 0;
+let returning = false;
+
+/** Heard audio of the open part, rendered for a purpose. */
+export const renderPart = (purpose: Purpose, from: number, frames: number) =>
+  renderer(soundingOf(usePart.getState().timeline, soundingSettings()), purpose)(from, frames);
+
+/** How something is heard: the sheet from the caret on, a stretch of it while the caret stays, or something apart from it. */
+interface Listening {
+  sounding: Sounding;
+  /** Heard frames of those tracks. */
+  range: { from: number; to: number };
+  /** The caret goes where playing ends. */
+  caretMoves?: boolean;
+  /** The tracks are those of the sheet, so that the head can be shown on it. */
+  onSheet?: boolean;
+  take?: string;
+  gainDb?: number;
+  loop?: boolean;
+}
+
+/** Plays heard audio from the caret to the end of the part; from the start when the caret stands at the end. */
+export async function play(): Promise<void> {
+  const { timeline, caret } = usePart.getState();
+  const end = heardFramesOf(timeline);
+  if (get().mode !== 'idle' || end === 0) return;
+  const heard = clockOf(timeline).sheetToHeard(caret);
+  playedFrom = caret;
+  await listen({
+    sounding: soundingOf(timeline, soundingSettings()),
+    range: { from: heard >= end ? 0 : heard, to: end },
+    caretMoves: true,
+    onSheet: true,
+  });
+}
+
+/** Plays a sheet range of the open part; the caret stays. Plays on and on where looping is on. */
+export async function playRange(range: { from: number; to: number }): Promise<void> {
+  const { timeline } = usePart.getState();
+  await playStretch(timeline, range, true);
+}
+
+/** Plays a sheet range of a timeline that is not the open one: what an edit would sound like. */
+export const playTimeline = (timeline: Timeline, range: { from: number; to: number }) =>
+  playStretch(timeline, range, false);
+
+/** Plays something that is on no sheet. */
+export async function playTracks(
+  tracks: readonly HeardTrack[],
+  range: { from: number; to: number },
+): Promise<void> {
+  if (get().mode === 'playing') endPlaying();
+  if (get().mode === 'idle') await listen({ sounding: soundingOfTracks(tracks, soundingSettings()), range });
+}
+
+async function playStretch(timeline: Timeline, range: { from: number; to: number }, onSheet: boolean) {
+  if (get().mode === 'playing') endPlaying();
+  if (get().mode !== 'idle') return;
+  const clock = clockOf(timeline);
+  const heard = { from: clock.sheetToHeard(range.from), to: clock.sheetToHeard(range.to) };
+  if (heard.to <= heard.from) return;
+  await listen({
+    sounding: soundingOf(timeline, soundingSettings()),
+    range: heard,
+    onSheet,
+    loop: useView.getState().loop,
+  });
+}
+
+async function listen({ sounding, range, take, gainDb = 0, loop, ...how }: Listening) {
+  set({ mode: 'playing', playingTake: take ?? null });
+  try {
+    const { context, bus } = await startEngine(rateOfProject());
+    const options = { loop, speed: useView.getState().speed };
+    const rendered = renderer(sounding, 'playing', dbToAmplitude(gainDb));
+    const player = new Player(context, range, rendered, notifyError, bus, options);
+    playback.player = player;
+    playback.caretMoves = how.caretMoves ?? false;
+    playback.onSheet = how.onSheet ?? false;
+    await player.ended;
+    if (playback.player === player) endPlaying();
+  } catch (error) {
+    playback.player = null;
+    set({ mode: 'idle', playingTake: null });
+    notifyError(error);
+  }
+}
+
+/** Ends playing at once, for whoever needs the transport next. */
+export function endPlaying(): void {
+  const { player, caretMoves } = playback;
+  if (!player) return;
+  const at = caretMoves ? (returning ? playedFrom : partClock().heardToSheet(player.frame)) : null;
+  player.stop();
+  playback.player = null;
+  returning = false;
+  set({ mode: 'idle', playingTake: null });
+  if (at !== null) setCaret(at);
+}
+
+/** Stops playing where it is, or back where it began. */
+export function stopPlaying(back = false): void {
+  returning = back;
+  endPlaying();
+}
+
+/** A take by itself, both of its channels where it has two. */
+const tracksOfTake = (take: SourceRecord): HeardTrack[] =>
+  [...recordedOf(take, take.frames - take.handleFrames).values()].map((pieces) => ({
+    table: PieceTable.of(pieces),
+  }));
+
+/** Listens to a take alone, from `fromFrame` of it on, `gainDb` louder; the caret stays. */
+export async function playTake(take: SourceRecord, fromFrame = 0, gainDb = 0): Promise<void> {
+  if (get().mode === 'playing') endPlaying();
+  if (get().mode !== 'idle') return;
+  const tracks = tracksOfTake(take);
+  const to = tracks[0].table.frames;
+  await listen({
+    sounding: soundingOfTracks(tracks, soundingSettings()),
+    range: { from: Math.min(fromFrame, to), to },
+    take: take.id,
+    gainDb,
+  });
+}
+
+/** How far a take that is listened to has come, in frames; null when none is. */
+export const takeFrame = () => (get().playingTake ? (playback.player?.frame ?? null) : null);
+
+const scrubSeconds = 0.12;
+let scrubbing: AudioBufferSourceNode | null = null;
+
+/** Lets a moment around a sheet frame be heard, for dragging across the loupe; the one before falls silent. */
+export async function scrub(frame: number): Promise<void> {
+  if (get().mode !== 'idle') return;
+  const rate = rateOfProject();
+  const clock = partClock();
+  const at = Math.max(0, clock.sheetToHeard(frame) - Math.round((scrubSeconds * rate) / 2));
+  const frames = Math.min(Math.round(scrubSeconds * rate), clock.heardFrames - at);
+  if (frames < 64) return;
+  const { context, bus } = await startEngine(rate);
+  const samples = await renderPart('playing', at, frames);
+  for (const channel of samples) {
+    channel.forEach((value, i) => {
+      channel[i] = value * Math.min(1, i / (frames / 4), (frames - i) / (frames / 4));
+    });
+  }
+  scrubbing?.stop();
+  scrubbing = playAt(context, bus, samples, Math.ceil(context.currentTime * rate) + 128);
+}

@@ -1,0 +1,103 @@
+import { ParolaError, toParolaError } from '@/core/base/errors';
+import { lockProject, whenUnlocked } from '@/storage/lock';
+import { loadProject, updateProject } from '@/storage/projects';
+import { purgeDeleted } from '@/storage/purge';
+import { recoverTakes } from '@/storage/recovery';
+import { sourcesOfProject } from '@/storage/sources';
+import { upgradeParts } from '@/storage/upgrade';
+import { notify } from '../page/notices';
+import { resetStores } from '../page/resets';
+import { saved, stored } from '../page/saving';
+import { noProject, useProject } from '../project/openProject';
+import { closeTransport } from '../recording/recording';
+import { openPart } from '../sheet/part';
+
+let release: (() => void) | null = null;
+let waiting: AbortController | null = null;
+let generation = 0;
+
+/**
+ * Opening and closing, one after another: closing ends a take, waits for what is being saved and gives the lock back, and
+ * the next project is not opened before that is done.
+ */
+let queue: Promise<void> = Promise.resolve();
+
+export function enterProject(id: string): Promise<void> {
+  queue = queue.then(() => open(id));
+  return queue;
+}
+
+export function leaveProject(): Promise<void> {
+  queue = queue.then(closeTransport).then(close);
+  return queue;
+}
+
+/** Opens a project with its lock, brings back takes that were cut off, and opens the part that was open last. */
+async function open(id: string): Promise<void> {
+  const mine = ++generation;
+  useProject.setState({ ...noProject, status: 'opening' });
+  try {
+    if (!(await saved()))
+      throw new ParolaError(
+        'storage-full',
+        'What was changed last is not stored yet, so it would be missing here. Make room on the disk, leave this window open until “Saved” is shown, then open the project again.',
+      );
+    const lock = await lockProject(id);
+    if (mine !== generation) return lock?.();
+    release = lock;
+    // Asks the browser not to clear this storage when the disk is short; it decides by itself.
+    void navigator.storage.persist();
+    if (lock) await upgradeParts(id);
+    const recovered = lock ? await recoverTakes(id) : [];
+    const opened = lock ? await updateProject(id, { openedAt: Date.now() }) : null;
+    const { project, parts } = await loadProject(id);
+    const sources = new Map((await sourcesOfProject(id)).map((source) => [source.id, source]));
+    if (mine !== generation) return;
+    useProject.setState({
+      status: 'open',
+      project: opened ?? project,
+      parts,
+      sources,
+      readOnly: !lock,
+      recovered,
+    });
+    if (!lock) waitForLock(id);
+    const part = parts.find((candidate) => candidate.id === project.openPartId) ?? parts[0];
+    if (part) await openPart(part);
+  } catch (thrown) {
+    if (mine !== generation) return;
+    release?.();
+    release = null;
+    useProject.setState({ ...noProject, status: 'failed', error: toParolaError(thrown).message });
+  }
+}
+
+function waitForLock(id: string) {
+  waiting = new AbortController();
+  whenUnlocked(id, waiting.signal).then(
+    () => useProject.setState({ canTakeOver: true }),
+    () => undefined,
+  );
+}
+
+async function close(): Promise<void> {
+  generation++;
+  waiting?.abort();
+  const { project, readOnly } = useProject.getState();
+  const unlock = release ?? (() => undefined);
+  release = null;
+  if (await saved()) {
+    // Deleted takes could be brought back until now.
+    if (project && !readOnly) await purgeDeleted(project.id).catch(() => undefined);
+    unlock();
+  } else {
+    notify(
+      'error',
+      `The last changes of “${project?.name ?? 'the project'}” are not stored yet. They are tried again by themselves for as long as this window is open: make room on the disk.`,
+    );
+    // Nobody else may write to it before that.
+    void stored().then(unlock);
+  }
+  resetStores();
+  useProject.setState(noProject);
+}

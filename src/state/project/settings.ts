@@ -1,0 +1,73 @@
+import type { LevelChoice } from '@/core/recording/levelProfiles';
+import type { Spec } from '@/core/specs/spec';
+import { updatePart } from '@/storage/parts';
+import { updateProject } from '@/storage/projects';
+import type {
+  InputChoice,
+  PartRecord,
+  ProjectRecord,
+  RecordSettings,
+  Route,
+  ScriptLine,
+} from '@/storage/schema';
+import { save } from '../page/saving';
+import { isReadOnly, rememberPart, useProject } from './openProject';
+
+/** Changes fields of the open project, in memory and on disk. */
+export function changeProject(changes: Partial<ProjectRecord>): void {
+  const { project, readOnly } = useProject.getState();
+  if (!project || readOnly) return;
+  useProject.setState({ project: { ...project, ...changes } });
+  void save(() => updateProject(project.id, changes));
+}
+
+export const renameProject = (name: string) => changeProject({ name });
+export const setSpec = (spec: Spec) => changeProject({ spec });
+export const setInputChoice = (input: InputChoice) => changeProject({ input });
+export const setRoutes = (routes: Route[]) => changeProject({ routes });
+export const setLevels = (levels: LevelChoice) => changeProject({ levels });
+export const setRecordSettings = (changes: Partial<RecordSettings>) =>
+  changeProject({ recording: { ...recordSettings(), ...changes } });
+
+const defaultRecordSettings: RecordSettings = {
+  mode: 'continue',
+  runUpSeconds: 5,
+  countIn: 'none',
+  fixedSeconds: null,
+  keepGoing: false,
+  patchLength: 'selection',
+};
+
+/** How Record works in the open project. */
+export const recordSettings = (): RecordSettings => ({
+  ...defaultRecordSettings,
+  ...useProject.getState().project?.recording,
+});
+
+export const dismissRecovered = () => useProject.setState({ recovered: [] });
+
+export function reorderParts(ids: string[]): void {
+  const { parts } = useProject.getState();
+  useProject.setState({ parts: ids.flatMap((id) => parts.find((part) => part.id === id) ?? []) });
+  changeProject({ partIds: ids });
+}
+
+/** Changes what a part stores beside its timeline, in memory and on disk. */
+export function changePart(
+  id: string,
+  changes: Partial<Pick<PartRecord, 'name' | 'script' | 'currentLine' | 'caret' | 'tones' | 'refused'>>,
+): void {
+  rememberPart(id, changes);
+  if (!isReadOnly()) void save(() => updatePart(id, changes));
+}
+
+/** Script lines keep their ids where their text is unchanged, so that what refers to a line still finds it. */
+export function withKeptIds(
+  before: readonly ScriptLine[],
+  texts: readonly string[],
+  newId: () => string,
+): ScriptLine[] {
+  const ids = new Map<string, string[]>();
+  for (const { id, text } of before) ids.set(text, [...(ids.get(text) ?? []), id]);
+  return texts.map((text) => ({ id: ids.get(text)?.shift() ?? newId(), text }));
+}

@@ -1,0 +1,95 @@
+import { formatTime } from '@/core/base/units';
+import type { Placement } from '@/core/timeline/takes';
+import type { RecordMode, SourceRecord } from '@/storage/schema';
+import { armedNow, missingMicrophone, unreachableNow, useInput } from './input';
+import { usePart } from '../sheet/part';
+import { recordSettings } from '../project/settings';
+import { isReadOnly, rateOfProject, sourceList } from '../project/openProject';
+import { useTransport } from '../hearing/transport';
+
+export const modeNames: Record<RecordMode, string> = {
+  continue: 'Continue',
+  retake: 'Retake',
+  insert: 'Insert',
+  patch: 'Patch',
+};
+
+/** Takes of a part, in the order they were recorded; deleted ones only where asked for. */
+export const takesOf = (partId: string | null, sources: Iterable<SourceRecord>, deleted = false) =>
+  [...sources]
+    .filter(
+      (source) =>
+        source.partId === partId && (source.role ?? 'take') === 'take' && (deleted || !source.deleted),
+    )
+    .sort((a, b) => a.take - b.take || a.startedAt - b.startedAt);
+
+export const nextTake = (partId: string | null) =>
+  takesOf(partId, sourceList(), true).reduce((highest, { take }) => Math.max(highest, take), 0) + 1;
+
+/** Where a take would go now; null for a patch without a selection. */
+export function placementNow(): Placement | null {
+  const { mode, patchLength } = recordSettings();
+  const { caret, selection } = usePart.getState();
+  switch (mode) {
+    case 'continue':
+      return { mode };
+    case 'retake':
+    case 'insert':
+      return { mode, at: caret };
+    case 'patch':
+      return selection && { mode, ...selection, length: patchLength };
+  }
+}
+
+/** Why nothing can be recorded now, or null. */
+function obstacle(): string | null {
+  const { status } = useInput.getState();
+  if (isReadOnly()) return 'read-only here';
+  if (useTransport.getState().mode === 'finishing') return 'storing the take';
+  if (!usePart.getState().id) return 'add a part first';
+  if (status === 'opening') return 'opening the input';
+  const missing = missingMicrophone();
+  if (missing) return `“${missing}” is not there`;
+  if (status !== 'open') return 'choose an input first';
+  const [unreachable] = unreachableNow();
+  if (unreachable) return `no input ${unreachable.channel + 1} for ${unreachable.name}`;
+  if (armedNow().length === 0) return 'no track is armed';
+  if (!placementNow()) return 'select what to replace';
+  return null;
+}
+
+/** What Record will do, or why it cannot; shown on the button before it is pressed. */
+export function recordIntent(): { can: boolean; label: string } {
+  const reason = obstacle();
+  if (reason) return { can: false, label: reason };
+  const { id, timeline } = usePart.getState();
+  const names =
+    timeline.tracks.length > 1
+      ? `${armedNow()
+          .map(({ name }) => name)
+          .join(' + ')} · `
+      : '';
+  return { can: true, label: `take ${nextTake(id)} · ${names}${describePlacement()}` };
+}
+
+function describePlacement(): string {
+  const placement = placementNow();
+  const { fixedSeconds, keepGoing } = recordSettings();
+  const time = (frame: number) => formatTime(frame / rateOfProject(), true);
+  const extras = [fixedSeconds ? `${fixedSeconds} s` : '', keepGoing ? 'P: next part' : ''].filter(Boolean);
+  const where = () => {
+    switch (placement?.mode) {
+      case 'retake':
+        return `over ${time(placement.at)} on`;
+      case 'insert':
+        return `gap at ${time(placement.at)}`;
+      case 'patch':
+        return placement.length === 'selection'
+          ? `exactly ${((placement.to - placement.from) / rateOfProject()).toFixed(1)} s`
+          : 'selection, own length';
+      default:
+        return 'at the end';
+    }
+  };
+  return [where(), ...extras].join(' · ');
+}

@@ -1,0 +1,326 @@
+import { countIn, playAt } from '@/audio/playAt';
+import { assert, ParolaError, toParolaError } from '@/core/base/errors';
+import { secondsToFrames } from '@/core/base/units';
+import { within } from '@/core/base/waiting';
+import { placementStart, type Placement } from '@/core/timeline/takes';
+import { newId } from '@/storage/projects';
+import type { TakeResult } from '@/workers/recorderProtocol';
+import { currentEngine, startEngine, stopEngine, type Engine } from '../hearing/engine';
+import { LiveTake } from '../hearing/liveTake';
+import { endPlaying, renderPart } from '../hearing/playing';
+import { useTransport } from '../hearing/transport';
+import { notify, notifyError } from '../page/notices';
+import { rateOfProject, useProject } from '../project/openProject';
+import { recordSettings } from '../project/settings';
+import { beginLine } from '../script/lines';
+import { partClock, setCaret, usePart } from '../sheet/part';
+import { armedNow, followLostInputs, inputName, resetInput, useInput, type ArmedTrack } from './input';
+import { closeInputs, openedInput } from './openInputs';
+import { placeTake } from './placing';
+import { nextTake, placementNow, recordIntent } from './recordPlan';
+import { endRecording, startRecording, stopRecorder, type RecordedSource } from './recorder';
+import { roundTrip } from './roundTrip';
+
+/** Captured before a take begins and after it ends, so that joins can be moved into it. */
+const handleSeconds = { before: 1, after: 0.5 };
+/** Time to hand a run-up to the browser, and to tell a simulated input when to begin. */
+const leadSeconds = 0.15;
+const countInBeats = 3;
+/** Heard after a patch has ended by itself. */
+const runOutSeconds = 2;
+/** A take whose first frame has not come so long after it was due has no input. */
+const spareMs = 4000;
+/** Getting ready to record takes no longer, run-up apart. */
+const readyMs = 20_000;
+
+const set = useTransport.setState;
+const get = useTransport.getState;
+
+/** The take that is being made, from the key that started it until it stands in its part. */
+export interface RunningTake {
+  live: LiveTake;
+  source: RecordedSource;
+  tracks: readonly ArmedTrack[];
+  placement: Placement;
+  handleFrames: number;
+  /** Context frame of its first frame. */
+  atFrame: number;
+  /** What is played with it: the run-up, and the run-out of a patch. */
+  played: AudioBufferSourceNode[];
+  done: Promise<void>;
+  finish: () => void;
+}
+
+let running: RunningTake | null = null;
+
+export const runningTake = () => running;
+
+/** Makes a take the running one without a moment between it and the one before. */
+export const runOn = (next: RunningTake) => (running = next);
+
+// — Beginning —
+
+/** Records in the mode that is set, as the button says. */
+export async function record(): Promise<void> {
+  if (get().mode === 'playing') endPlaying();
+  const intent = recordIntent();
+  if (!intent.can) return notify('info', `Cannot record: ${intent.label}.`);
+  const placement = placementNow();
+  assert(placement, 'the intent has looked for one');
+  await begin(placement);
+}
+
+/** A take to be made of some tracks of a part. */
+export function newTake(
+  partId: string,
+  placement: Placement,
+  startFrame: number,
+  tracks: readonly ArmedTrack[] = armedNow(),
+): RunningTake {
+  const take = nextTake(partId);
+  const live = new LiveTake(
+    newId(),
+    take,
+    startFrame,
+    tracks.map(({ id }) => id),
+  );
+  const { choice } = useInput.getState();
+  let finish: () => void = () => undefined;
+  const done = new Promise<void>((resolve) => (finish = resolve));
+  const source = {
+    id: live.sourceId,
+    projectIds: [useProject.getState().project?.id ?? ''],
+    partId,
+    trackId: tracks[0].id,
+    trackIds: tracks.map(({ id }) => id),
+    take,
+    name: `Take ${take}`,
+    rateHz: rateOfProject(),
+    channels: tracks.length,
+    state: 'recording' as const,
+    startedAt: Date.now(),
+    overrunFrames: 0,
+    input: choice ? inputName(choice) : '',
+    placement,
+  };
+  return { live, source, tracks, placement, handleFrames: 0, atFrame: 0, played: [], done, finish };
+}
+
+export async function begin(placement: Placement): Promise<void> {
+  const { id, timeline } = usePart.getState();
+  assert(id, 'a part is open');
+  const rate = rateOfProject();
+  const mine = newTake(id, placement, placementStart(timeline, placement));
+  // Taken at once, so that a second press means stop and not a second take.
+  running = mine;
+  const lead = leadInSeconds(placement);
+  const rolling = { until: performance.now() / 1000 + lead, seconds: lead, fromFrame: mine.live.startFrame };
+  set({
+    mode: lead > 0 ? 'rolling' : 'recording',
+    live: lead > 0 ? null : mine.live,
+    rolling: lead > 0 ? rolling : null,
+  });
+  try {
+    const prepared = prepare(placement, lead);
+    const { engine, runUp, roundTripFrames } = await within(
+      prepared,
+      readyMs,
+      'Nothing was recorded: the browser did not get ready in time. Try again.',
+    );
+    const { context, bus } = engine;
+    const input = openedInput();
+    if (running !== mine) return;
+    if (!input) throw new ParolaError('device-lost', 'The input is not open any more. Choose it again.');
+    const soon = lead > 0 || input.start ? leadSeconds : 0;
+    /** The frame at which the caret is played; a reader who follows it is captured a round trip later. */
+    const punch = Math.ceil((context.currentTime + soon) * rate) + (runUp?.[0].length ?? 0);
+    mine.atFrame = lead > 0 ? punch + roundTripFrames : punch;
+    if (runUp) {
+      set({ rolling: { ...rolling, until: performance.now() / 1000 + punch / rate - context.currentTime } });
+      const sound = playAt(context, bus, runUp, punch - runUp[0].length);
+      if (sound) mine.played.push(sound);
+    }
+    input.start?.(punch);
+    tell(mine, (mine.atFrame / rate - context.currentTime) * 1000 + spareMs);
+    await planEnd(engine, mine, punch);
+    setCaret(mine.live.startFrame);
+  } catch (error) {
+    if (running === mine) fail(mine, error);
+  }
+}
+
+async function prepare(placement: Placement, lead: number) {
+  const engine = await startEngine(rateOfProject());
+  const runUp = lead > 0 ? await renderRunUp(placement, lead) : null;
+  const { frames: roundTripFrames } = await roundTrip();
+  return { engine, runUp, roundTripFrames };
+}
+
+/** Nothing comes of a take: what it may have begun is let go of, and the next one can be recorded. */
+function fail(mine: RunningTake, error: unknown) {
+  silence(mine);
+  if (mine.atFrame > 0) endRecording(mine.live.sourceId, 0, 0);
+  mine.finish();
+  running = null;
+  set({ mode: 'idle', live: null, rolling: null });
+  notifyError(error);
+}
+
+function leadInSeconds(placement: Placement): number {
+  const { runUpSeconds, countIn: counting } = recordSettings();
+  const count = counting === 'none' ? 0 : countInBeats;
+  return placement.mode === 'continue' ? count : Math.max(runUpSeconds, count);
+}
+
+/** What is heard before the punch, ending exactly there: the last seconds before it, under beeps where they are wanted. */
+async function renderRunUp(placement: Placement, lead: number): Promise<Float32Array<ArrayBuffer>[]> {
+  const rate = rateOfProject();
+  const frames = secondsToFrames(lead, rate);
+  const end = partClock().sheetToHeard(placementStart(usePart.getState().timeline, placement));
+  const audible = placement.mode === 'continue' ? 0 : Math.min(frames, end);
+  const channels = (await renderPart('cueing', end - audible, audible)).map((samples) => {
+    const padded = new Float32Array(frames);
+    padded.set(samples, frames - audible);
+    return padded;
+  });
+  if (recordSettings().countIn === 'beeps') {
+    const beeps = countIn(countInBeats, rate);
+    const from = frames - beeps.length;
+    for (const samples of channels) beeps.forEach((value, i) => (samples[from + i] += value));
+  }
+  return channels;
+}
+
+/** Asks the recorder for a take; it has to have begun within `waitMs`. */
+export function tell(mine: RunningTake, waitMs: number): void {
+  const { live, source, tracks, atFrame } = mine;
+  const [{ input }] = tracks;
+  const channels = tracks.map(({ channel }) => channel);
+  const handleFrames = secondsToFrames(handleSeconds.before, source.rateHz);
+  startRecording(
+    { source, input, channels, atFrame, handleFrames, waitMs },
+    {
+      started(frames) {
+        mine.handleFrames = frames;
+        if (running !== mine) return;
+        if (get().mode === 'rolling') set({ mode: 'recording', live, rolling: null });
+        if (usePart.getState().id === source.partId) beginReading(mine);
+      },
+      peaks: (peaks, frames, overruns) => live.append(peaks, frames, overruns),
+      found: (findings) => live.findings.push(...findings),
+      signal(channel, signal) {
+        live.signals[channel] = signal;
+        if (signal !== 'sound') warnOf(signal, tracks[channel], tracks.length);
+      },
+      ended: (take, failure) => void end(mine, take, failure),
+    },
+  );
+}
+
+/** The line of the script that is current is read from the take's beginning on; told once, in the part that the take is for. */
+export function beginReading({ live }: RunningTake): void {
+  if (live.markIds.size === 0) beginLine(live.startFrame);
+}
+
+/** With several microphones one of them may well be quiet: only one that gives nothing at all is told of then. */
+function warnOf(signal: 'quiet' | 'none', track: ArmedTrack | undefined, count: number) {
+  if (signal === 'none') {
+    notify(
+      'warning',
+      `Nothing comes from the input for ${track?.name ?? 'the track'}: is the microphone muted or unplugged? The recording goes on.`,
+    );
+  } else if (count === 1) {
+    notify('info', 'Nothing has been said for 20 seconds. The recording goes on.');
+  }
+}
+
+/** Ends a take at a context frame, which may lie ahead. */
+export const stopAt = ({ live, source }: RunningTake, frame: number) =>
+  endRecording(live.sourceId, frame, secondsToFrames(handleSeconds.after, source.rateHz));
+
+/** A patch and a fixed length end by themselves; after a patch the sheet is heard going on. */
+async function planEnd(engine: Engine, mine: RunningTake, punch: number) {
+  const { placement, atFrame } = mine;
+  const { fixedSeconds } = recordSettings();
+  const rate = rateOfProject();
+  const exact = placement.mode === 'patch' && placement.length === 'selection';
+  const frames = exact
+    ? placement.to - placement.from
+    : fixedSeconds
+      ? secondsToFrames(fixedSeconds, rate)
+      : null;
+  if (frames === null) return;
+  stopAt(mine, atFrame + frames);
+  openedInput()?.stop?.(punch + frames);
+  if (!exact) return;
+  const clock = partClock();
+  const from = clock.sheetToHeard(placement.to);
+  const length = Math.min(secondsToFrames(runOutSeconds, rate), clock.heardFrames - from);
+  if (length <= 0) return;
+  const runOut = await renderPart('cueing', from, length);
+  const sound = running === mine ? playAt(engine.context, engine.bus, runOut, punch + frames) : null;
+  if (sound) mine.played.push(sound);
+}
+
+// — Ending —
+
+function silence(mine: RunningTake) {
+  for (const sound of mine.played) sound.stop();
+  mine.played = [];
+}
+
+/** Ends the take now, or calls the run-up off. Resolves when it stands in its part; what is not answered in time is told by the recorder. */
+export async function stopRecording(): Promise<void> {
+  const mine = running;
+  if (!mine || (get().mode !== 'recording' && get().mode !== 'rolling')) return mine?.done;
+  set({ mode: 'finishing', rolling: null });
+  silence(mine);
+  const engine = currentEngine();
+  if (mine.atFrame === 0 || !engine) {
+    // The key came before the take had even been asked for.
+    if (mine.atFrame > 0) endRecording(mine.live.sourceId, 0, 0);
+    running = null;
+    set({ mode: 'idle', live: null });
+    return mine.finish();
+  }
+  const now = Math.ceil(engine.context.currentTime * engine.context.sampleRate);
+  openedInput()?.stop?.(now);
+  stopAt(mine, now);
+  await mine.done;
+}
+
+/** Called once for each take, when its audio is on disk. */
+async function end(mine: RunningTake, take: TakeResult, failure: string | null) {
+  const wasCurrent = running === mine;
+  if (wasCurrent) set({ mode: 'finishing', rolling: null });
+  silence(mine);
+  try {
+    if (take.length > 0) await placeTake({ ...mine, take });
+    if (failure)
+      notify(
+        'error',
+        `Recording stopped: ${failure} ${take.length > 0 ? 'Everything up to then is kept.' : 'Nothing had been recorded yet.'}`,
+      );
+  } catch (error) {
+    notify('error', toParolaError(error).message);
+  }
+  if (wasCurrent) {
+    running = null;
+    set({ mode: 'idle', live: null });
+    if (usePart.getState().id === mine.source.partId) setCaret(mine.live.startFrame + take.length);
+  }
+  mine.finish();
+}
+
+followLostInputs(stopRecording);
+
+export async function closeTransport(): Promise<void> {
+  endPlaying();
+  await stopRecording();
+  await running?.done;
+  closeInputs();
+  stopRecorder();
+  await stopEngine();
+  resetInput();
+  set({ mode: 'idle', live: null, rolling: null, playingTake: null });
+}

@@ -1,0 +1,45 @@
+import { addTrack, changeTrack, removeTrack } from '@/core/timeline/tracks';
+import { newId } from '@/storage/projects';
+import { setRoute } from './input';
+import { edit, usePart } from '../sheet/part';
+import { useTransport } from '../hearing/transport';
+
+/** Changes of the staves of the open part; each is a step that can be undone, and none is possible while recording. */
+const idle = () => useTransport.getState().mode === 'idle';
+
+/** A track for the next input, armed. */
+export function addStave(name: string): void {
+  if (!idle()) return;
+  const { tracks } = usePart.getState().timeline;
+  const id = `track-${newId().slice(0, 8)}`;
+  if (edit('add track', (timeline) => addTrack(timeline, { id, name }))) {
+    setRoute(id, { channel: tracks.length, armed: true });
+  }
+}
+
+export function renameStave(id: string, name: string): void {
+  const trimmed = name.trim();
+  if (idle() && trimmed) edit('rename track', (timeline) => changeTrack(timeline, id, { name: trimmed }));
+}
+
+export function removeStave(id: string): void {
+  if (idle()) edit('remove track', (timeline) => removeTrack(timeline, id));
+}
+
+/** Makes the first track and one beside it the two sides of a stereo pair on inputs 1 and 2. */
+export function makeStereoPair(): void {
+  if (!idle()) return;
+  const [first, second] = usePart.getState().timeline.tracks;
+  const otherId = second?.id ?? `track-${newId().slice(0, 8)}`;
+  edit('stereo pair', (timeline) => {
+    const two = second ? timeline : addTrack(timeline, { id: otherId, name: 'Right' });
+    const left = changeTrack(two, first.id, { name: 'Left', side: 'left' });
+    return changeTrack(left, otherId, { name: 'Right', side: 'right' });
+  });
+  setRoute(first.id, { channel: 0, armed: true });
+  setRoute(otherId, { channel: 1, armed: true });
+}
+
+/** Lets a track be heard in the middle again. */
+export const clearSide = (id: string) =>
+  idle() && edit('mono track', (timeline) => changeTrack(timeline, id, { side: undefined }));

@@ -1,0 +1,243 @@
+import { heardFrames, audioPiece, openFresh, rate, record, stored, table, struck } from '../testing/fixture';
+import { sheetFramesOf } from '@/core/timeline/timeline';
+import { loadTimeline } from '@/core/timeline/stored';
+import { loadProject } from '@/storage/projects';
+import * as editing from './editing';
+import { useNotices } from '../page/notices';
+import {
+  addMark,
+  closePart,
+  closeUpAll,
+  edit,
+  endMark,
+  openPart,
+  select,
+  setCaret,
+  undo,
+  usePart,
+} from './part';
+import { copyToNewPart, moveToPart, splitAtPartMarks } from './partEdits';
+import { selectPart } from './parts';
+import { saved } from '../page/saving';
+import { selectBetweenMarks, selectPiece } from './selecting';
+import { rememberSource, useProject } from '../project/openProject';
+import { focusOn, stepFocus, useStaveFocus } from './staveFocus';
+import { moveTakes } from '../recording/takes';
+import { addTrack } from '@/core/timeline/tracks';
+
+const told = () =>
+  useNotices
+    .getState()
+    .notices.map(({ text }) => text)
+    .join(' ');
+const selection = () => usePart.getState().selection;
+
+beforeEach(() => {
+  useNotices.setState({ notices: [] });
+  editing.useClipboard.setState({ passage: null });
+  useStaveFocus.setState({ track: null });
+});
+afterEach(async () => {
+  await saved();
+  closePart();
+});
+
+describe('passages', () => {
+  test('what is copied in one part goes into another, without its audio being copied', async () => {
+    const { project, parts } = await openFresh('One', 'Two');
+    const source = record(10);
+    select(2 * rate, 5 * rate);
+    editing.copySelection();
+    await stored(project.id);
+    await selectPart(parts[1].id);
+    editing.pasteAtCaret();
+    expect(table().pieces).toEqual([{ ...audioPiece(source, 3 * rate), from: 2 * rate }]);
+    expect(selection()).toEqual({ from: 0, to: 3 * rate });
+    await stored(project.id);
+  });
+
+  test('cut leaves the caret at the cut; undo brings everything back', async () => {
+    const { project } = await openFresh();
+    record(10);
+    const before = usePart.getState().timeline;
+    select(2 * rate, 5 * rate);
+    editing.cutSelection();
+    expect(usePart.getState().caret).toBe(2 * rate);
+    expect(table().frames).toBe(7 * rate);
+    await undo();
+    expect(usePart.getState().timeline).toEqual(before);
+    await stored(project.id);
+  });
+
+  test('a nudge moves a passage and leaves its length; at the edge of the sheet it stops', async () => {
+    await openFresh();
+    record(10);
+    select(2 * rate, 5 * rate);
+    editing.nudge(100);
+    expect(selection()).toEqual({ from: 2 * rate + 4800, to: 5 * rate + 4800 });
+    expect(table().frames).toBe(10 * rate);
+    editing.slide({ from: 0, to: rate }, -rate);
+    expect(table().frames).toBe(10 * rate);
+    expect(told()).toBe('');
+  });
+
+  test('copied to a new part, moved to another one, and split at part marks', async () => {
+    const { project, parts } = await openFresh('One', 'Two');
+    record(10);
+    select(rate, 3 * rate);
+    await copyToNewPart();
+    expect(table().frames).toBe(10 * rate);
+    const copied = (await loadProject(project.id)).parts.find(({ name }) => name === 'Part 3');
+    expect(copied && sheetFramesOf(loadTimeline(copied.timeline))).toBe(2 * rate);
+
+    select(4 * rate, 6 * rate);
+    await moveToPart(parts[1].id);
+    expect(table().frames).toBe(8 * rate);
+    await saved();
+    const moved = (await loadProject(project.id)).parts.find(({ id }) => id === parts[1].id);
+    expect(moved).toMatchObject({ historyAt: 1, heardFrames: 2 * rate });
+    // There it is a step of its own, which can be undone.
+    if (moved) await openPart(moved);
+    await undo();
+    expect(usePart.getState().timeline.tracks[0].table.frames).toBe(0);
+    await selectPart(parts[0].id);
+
+    const line = { id: 'l1', text: 'A line.' };
+    useProject.setState(({ parts: all }) => ({
+      parts: all.map((part) => (part.id === parts[0].id ? { ...part, script: [line] } : part)),
+    }));
+    addMark('part', 5 * rate);
+    await splitAtPartMarks();
+    expect(table().frames).toBe(5 * rate);
+    const all = (await loadProject(project.id)).parts;
+    expect(all.map(({ timeline }) => sheetFramesOf(loadTimeline(timeline)) / rate)).toEqual([5, 0, 2, 3]);
+  });
+
+  test('without anything to act on they say what to do, and make no step', async () => {
+    await openFresh();
+    record(2);
+    const { historyAt } = usePart.getState();
+    editing.copySelection();
+    editing.cutSelection();
+    editing.pasteAtCaret();
+    editing.strikeSelection();
+    editing.silenceSelection();
+    editing.strikeFlubs();
+    closeUpAll();
+    editing.setJoinAtCaret();
+    editing.trimAtCaret('start');
+    await copyToNewPart();
+    await splitAtPartMarks();
+    await editing.matchGain();
+    expect(usePart.getState().historyAt).toBe(historyAt);
+    expect(useNotices.getState().notices.length).toBeGreaterThan(7);
+  });
+});
+
+describe('one stave of several', () => {
+  async function openTwo() {
+    const opened = await openFresh();
+    edit('add track', (timeline) => addTrack(timeline, { id: 'track-2', name: 'Two' }));
+    record(10, ['track-1', 'track-2']);
+    return opened;
+  }
+
+  test('striking it leaves the time of the others; stet lets its reading be heard again', async () => {
+    const { project } = await openTwo();
+    focusOn('track-2');
+    select(2 * rate, 4 * rate);
+    editing.strikeSelection();
+    expect(table(0).pieces).toHaveLength(1);
+    expect(table(1).pieces.map(({ kind }) => kind)).toEqual(['audio', 'silence', 'audio']);
+    expect(table(1).frames).toBe(10 * rate);
+    expect(heardFrames()).toBe(10 * rate);
+    select(2 * rate, 4 * rate);
+    editing.stetSelection();
+    expect(table(1).pieces).toHaveLength(1);
+    await stored(project.id);
+  });
+
+  test('gain and fades are for it alone; the focus goes round', async () => {
+    await openTwo();
+    focusOn('track-1');
+    select(2 * rate, 4 * rate);
+    editing.changeGain(3);
+    editing.fadeSelection('fadeOut');
+    expect(table(0).pieces[1]).toMatchObject({ gainDb: 3, fadeOut: { frames: 2 * rate, shape: 'power' } });
+    expect(table(1).pieces).toHaveLength(1);
+    // The same fade again takes it away.
+    editing.fadeSelection('fadeOut');
+    expect(table(0).pieces[1].fadeOut).toBeUndefined();
+    const seen = [0, 1, 2].map(() => {
+      stepFocus();
+      return useStaveFocus.getState().track;
+    });
+    expect(seen).toEqual(['track-2', null, 'track-1']);
+  });
+});
+
+describe('joins, marks and selections', () => {
+  test('a split makes pieces that can be selected; the join nearest the caret gets its length', async () => {
+    await openFresh();
+    record(4);
+    record(4);
+    setCaret(rate);
+    editing.splitAtCaret();
+    setCaret(2 * rate);
+    selectPiece();
+    expect(selection()).toEqual({ from: rate, to: 4 * rate });
+    editing.useEditSettings.setState({ joinMs: 50, joinShape: 'smooth' });
+    setCaret(4 * rate + 10);
+    editing.setJoinAtCaret();
+    expect(table().pieces[2].joint).toEqual({ frames: 2400, shape: 'smooth' });
+    setCaret(6 * rate);
+    editing.trimAtCaret('end');
+    expect(struck()).toEqual([{ from: 6 * rate, to: 8 * rate }]);
+  });
+
+  test('between marks; a flub as a range, in either direction', async () => {
+    await openFresh();
+    record(10);
+    addMark('note', 2 * rate);
+    addMark('note', 6 * rate);
+    setCaret(3 * rate);
+    selectBetweenMarks();
+    expect(selection()).toEqual({ from: 2 * rate, to: 6 * rate });
+    addMark('flub', 5 * rate, 0, true);
+    expect(endMark('flub', 4 * rate)).toBe(true);
+    expect(endMark('flub', 9 * rate)).toBe(false);
+    editing.strikeFlubs();
+    expect(struck()).toEqual([{ from: 4 * rate, to: 5 * rate }]);
+    setCaret(7 * rate);
+    closeUpAll();
+    expect(usePart.getState().caret).toBe(6 * rate);
+  });
+
+  test('takes that are not on the sheet go to another part, with a number of their own; others stay', async () => {
+    const { parts } = await openFresh('One', 'Two');
+    const onSheet = record(2);
+    const take = (id: string, number: number) => ({
+      id,
+      projectIds: [parts[0].projectId],
+      partId: parts[0].id,
+      trackId: 'track-1',
+      take: number,
+      name: `Take ${number}`,
+      rateHz: rate,
+      channels: 1,
+      state: 'kept' as const,
+      frames: rate,
+      handleFrames: 0,
+      startedAt: number,
+      overrunFrames: 0,
+      input: 'test',
+    });
+    const takes = [take(onSheet, 1), take('free', 2)];
+    takes.forEach(rememberSource);
+    moveTakes(takes, parts[1].id);
+    const { sources } = useProject.getState();
+    expect(sources.get('free')).toMatchObject({ partId: parts[1].id, take: 1 });
+    expect(sources.get(onSheet)).toMatchObject({ partId: parts[0].id });
+    expect(told()).toMatch(/stays in its part/);
+  });
+});

@@ -1,0 +1,335 @@
+import { create } from 'zustand';
+import * as edits from '@/core/timeline/edits';
+import { apply, difference, inverse, isEmpty, type Difference, type Step } from '@/core/timeline/history';
+import { markTraits, type MarkKind } from '@/core/timeline/markTraits';
+import type { Range } from '@/core/timeline/range';
+import { fillGaps } from '@/core/timeline/roomEdits';
+import { changeTime, type TimeChange } from '@/core/timeline/timeChange';
+import {
+  clockOf,
+  emptyTimeline,
+  heardFramesOf,
+  sheetFramesOf,
+  type Mark,
+  type Timeline,
+} from '@/core/timeline/timeline';
+import { loadTimeline, storeTimeline } from '@/core/timeline/stored';
+import {
+  historyLength,
+  readStep,
+  saveHistoryPosition,
+  saveStep,
+  updatePart,
+  type Placed,
+} from '@/storage/parts';
+import { newId } from '@/storage/projects';
+import type { PartRecord } from '@/storage/schema';
+import { within } from '@/core/base/waiting';
+import { notify, notifyError } from '../page/notices';
+import { save } from '../page/saving';
+import { whenProjectCloses } from '../page/resets';
+import { isReadOnly, partRecord, rememberPart } from '../project/openProject';
+import { toneLookup } from '../project/tones';
+
+/** The open part: its timeline with history, the caret and the selection, all in frames of sheet time. */
+interface Part {
+  id: string | null;
+  timeline: Timeline;
+  historyAt: number;
+  /** Steps as far as they have been read; earlier ones are in storage. */
+  steps: ReadonlyMap<number, Step>;
+  historyLength: number;
+  caret: number;
+  selection: Range | null;
+}
+
+const none: Part = {
+  id: null,
+  timeline: emptyTimeline(['Voice']),
+  historyAt: 0,
+  steps: new Map(),
+  historyLength: 0,
+  caret: 0,
+  selection: null,
+};
+
+export const usePart = create<Part>(() => none);
+
+export async function openPart(part: PartRecord): Promise<void> {
+  const length = await historyLength(part.id);
+  const timeline = loadTimeline(part.timeline);
+  const caret = Math.min(part.caret, sheetFramesOf(timeline));
+  usePart.setState({
+    ...none,
+    id: part.id,
+    timeline,
+    historyAt: part.historyAt,
+    historyLength: length,
+    caret,
+  });
+  // What cannot be read now is read again, or told of, when it is to be undone.
+  await readAround(part.id, part.historyAt).catch(() => undefined);
+}
+
+export const closePart = () => usePart.setState(none);
+whenProjectCloses(closePart);
+
+/** The clock of the open part. */
+export const partClock = () => clockOf(usePart.getState().timeline);
+
+/** The timeline of any part of the project as it is now; null when there is no such part. */
+export function timelineOfPart(id: string): Timeline | null {
+  const open = usePart.getState();
+  if (open.id === id) return open.timeline;
+  const part = partRecord(id);
+  return part ? loadTimeline(part.timeline) : null;
+}
+
+export const openPartRecord = () => partRecord(usePart.getState().id);
+
+/** Reads the steps that undo and redo would apply next, so that both can say what they will do. */
+async function readAround(partId: string, historyAt: number) {
+  for (const seq of [historyAt - 1, historyAt]) {
+    if (seq < 0 || usePart.getState().steps.has(seq)) continue;
+    const step = await readStep(partId, seq);
+    if (step && usePart.getState().id === partId) {
+      usePart.setState(({ steps }) => ({ steps: new Map(steps).set(seq, step) }));
+    }
+  }
+}
+
+function show(timeline: Timeline, changes: Partial<Part>) {
+  const { id } = usePart.getState();
+  usePart.setState({ timeline, ...changes });
+  const end = sheetFramesOf(timeline);
+  usePart.setState(({ caret, selection }) => ({
+    caret: Math.min(caret, end),
+    selection: selection && selection.to <= end ? selection : null,
+  }));
+  if (id)
+    rememberPart(id, {
+      timeline: storeTimeline(timeline),
+      heardFrames: heardFramesOf(timeline),
+      ...historyField(),
+    });
+}
+
+const historyField = () => ({ historyAt: usePart.getState().historyAt });
+
+/** The steps made since the project was opened, by part: each has a name of its own at its place in the history. */
+const trails = new Map<string, (string | undefined)[]>();
+whenProjectCloses(() => trails.clear());
+
+function trailWith(trail: readonly (string | undefined)[], seq: number) {
+  const next = trail.slice(0, seq);
+  next[seq] = newId();
+  return next;
+}
+
+/** A step that was made: it stands for as long as it is not undone, and not replaced by another. */
+export interface MadeStep {
+  readonly partId: string;
+  readonly seq: number;
+  readonly name: string;
+}
+
+/** The step that was made last in the open part. */
+export function lastStep(): MadeStep | null {
+  const { id, historyAt } = usePart.getState();
+  const name = id && trails.get(id)?.[historyAt - 1];
+  return id && name ? { partId: id, seq: historyAt - 1, name } : null;
+}
+
+/** Whether a step is done now in the open part. */
+export const stands = (
+  { partId, seq, name }: MadeStep,
+  { id, historyAt }: Pick<Part, 'id' | 'historyAt'> = usePart.getState(),
+) => id === partId && seq < historyAt && trails.get(partId)?.[seq] === name;
+
+/**
+ * Applies an edit as one step that can be undone, and stores it. `placed` names the recording that this step puts into the part.
+ * Returns false when the edit changes nothing.
+ */
+export function edit(
+  label: string,
+  change: (timeline: Timeline) => Timeline,
+  placed: Placed | null = null,
+): boolean {
+  const { id, timeline, historyAt, steps } = usePart.getState();
+  if (!id || isReadOnly()) return false;
+  // What an edit leaves empty is filled with room tone, where there is some.
+  const after = fillGaps(change(timeline), toneLookup(id));
+  const step: Step = { label, difference: difference(timeline, after) };
+  if (isEmpty(step.difference)) return false;
+  const kept = new Map([...steps].filter(([seq]) => seq < historyAt)).set(historyAt, step);
+  trails.set(id, trailWith(trails.get(id) ?? [], historyAt));
+  show(after, { historyAt: historyAt + 1, historyLength: historyAt + 1, steps: kept });
+  void save(() => saveStep(id, after, historyAt, step, placed));
+  return true;
+}
+
+/**
+ * The same for any part of the project, open or not: a step of its history like any other. Returns false when the edit changes nothing, or the part
+ * is not there.
+ */
+export function editPart(
+  partId: string,
+  label: string,
+  change: (timeline: Timeline) => Timeline,
+  placed: Placed | null = null,
+): boolean {
+  if (usePart.getState().id === partId) return edit(label, change, placed);
+  const part = partRecord(partId);
+  if (!part || isReadOnly()) return false;
+  const before = loadTimeline(part.timeline);
+  const after = fillGaps(change(before), toneLookup(partId));
+  const step: Step = { label, difference: difference(before, after) };
+  if (isEmpty(step.difference)) return false;
+  const { historyAt } = part;
+  rememberPart(partId, {
+    timeline: storeTimeline(after),
+    heardFrames: heardFramesOf(after),
+    historyAt: historyAt + 1,
+  });
+  trails.set(partId, trailWith(trails.get(partId) ?? [], historyAt));
+  void save(() => saveStep(partId, after, historyAt, step, placed));
+  return true;
+}
+
+let travelling: Promise<void> = Promise.resolve();
+let waiting = 0;
+
+/** One step after another: keys can be pressed faster than steps are read. A step that has been read is taken at once. */
+function travel(direction: -1 | 1): Promise<void> {
+  if (waiting === 0 && takeStep(direction)) {
+    const { id, historyAt } = usePart.getState();
+    return id ? readAround(id, historyAt).catch(() => undefined) : Promise.resolve();
+  }
+  waiting++;
+  travelling = travelling
+    .then(async () => {
+      const { id, historyAt } = usePart.getState();
+      if (!id || !isWithin(historyAt + (direction < 0 ? -1 : 0))) return;
+      await within(readAround(id, historyAt), readMs, 'The storage of this browser does not answer.');
+      if (usePart.getState().historyAt === historyAt && !takeStep(direction)) tellUnreadable(direction);
+    })
+    .catch(notifyError)
+    .finally(() => waiting--);
+  return travelling;
+}
+
+const readMs = 10_000;
+
+const isWithin = (seq: number) => seq >= 0 && seq < usePart.getState().historyLength;
+
+function tellUnreadable(direction: -1 | 1) {
+  if (isReadOnly()) return;
+  notify(
+    'warning',
+    `The step to ${direction < 0 ? 'undo' : 'redo'} cannot be read any more. What is on the sheet stays as it is; new steps can be undone as ever.`,
+  );
+}
+
+/** Undoes or redoes a step that is in memory; false where there is none, it has not been read yet, or does not fit what is there. */
+function takeStep(direction: -1 | 1): boolean {
+  const { id, historyAt, steps, timeline } = usePart.getState();
+  const step = steps.get(direction < 0 ? historyAt - 1 : historyAt);
+  if (!id || isReadOnly() || !step) return false;
+  const after = applied(timeline, direction < 0 ? inverse(step.difference) : step.difference);
+  if (!after) return false;
+  show(after, { historyAt: historyAt + direction });
+  void save(() => saveHistoryPosition(id, after, historyAt + direction));
+  return true;
+}
+
+function applied(timeline: Timeline, change: Difference): Timeline | null {
+  try {
+    return apply(timeline, change);
+  } catch {
+    return null;
+  }
+}
+
+export const undo = () => travel(-1);
+export const redo = () => travel(1);
+
+/** Changes time by what `plan` says, as one step; the caret stays with its audio. False where it says nothing. */
+export function changeTimeOf(label: string, plan: (timeline: Timeline) => TimeChange | null): boolean {
+  const { timeline, caret } = usePart.getState();
+  const change = plan(timeline);
+  if (!change || !edit(label, (old) => changeTime(old, change))) return false;
+  setCaret(change.frame(caret));
+  return true;
+}
+
+/** Closes up the struck passages of a range. */
+function closeUpRange(range: Range, label: string): void {
+  if (!changeTimeOf(label, (timeline) => edits.closingUp(timeline, range)))
+    return notify('info', 'There is nothing struck to close up here.');
+  usePart.setState({ selection: null });
+}
+
+const wholeSheet = (): Range => ({ from: 0, to: sheetFramesOf(usePart.getState().timeline) });
+
+/** Closes up the struck passages of the selection; without one, all of the part. */
+export const closeUpSelection = () => closeUpRange(usePart.getState().selection ?? wholeSheet(), 'close up');
+export const closeUpAll = () => closeUpRange(wholeSheet(), 'close up all');
+
+/** The range that is being marked: its end is not known yet. */
+let openMark: string | null = null;
+
+/** Returns the new mark's id. An open one becomes a range when `endMark` is called. */
+export function addMark(kind: MarkKind, at: number, length = 0, open = false): string {
+  const { timeline } = usePart.getState();
+  const number = timeline.marks.filter((mark) => mark.kind === kind).length + 1;
+  const mark: Mark = { id: newId(), kind, at, length, name: `${markTraits[kind].name} ${number}` };
+  edit(`${kind} mark`, (before) => edits.addMark(before, mark));
+  if (open) openMark = mark.id;
+  return mark.id;
+}
+
+/** Ends the range that was begun last, at a sheet frame on either side of its start. False when none is open. */
+export function endMark(kind: MarkKind, at: number): boolean {
+  const mark = usePart.getState().timeline.marks.find(({ id }) => id === openMark);
+  openMark = null;
+  if (!mark || mark.kind !== kind || mark.length > 0 || mark.at === at) return false;
+  const from = Math.min(mark.at, at);
+  return edit(`${kind} range`, (before) =>
+    edits.changeMark(before, mark.id, { at: from, length: Math.max(mark.at, at) - from }),
+  );
+}
+
+export const removeMark = (id: string) => edit('delete mark', (timeline) => edits.removeMark(timeline, id));
+export const renameMark = (id: string, name: string) =>
+  edit('rename mark', (timeline) => edits.renameMark(timeline, id, name.trim() || 'Mark'));
+
+let caretSave: ReturnType<typeof setTimeout> | undefined;
+
+/** Moves the caret, clamped to the sheet; where it stands is stored when it rests. */
+export function setCaret(frame: number): void {
+  const { id, timeline } = usePart.getState();
+  const caret = Math.max(0, Math.min(Math.round(frame), sheetFramesOf(timeline)));
+  usePart.setState({ caret });
+  clearTimeout(caretSave);
+  if (!id || isReadOnly()) return;
+  caretSave = setTimeout(() => {
+    rememberPart(id, { caret });
+    void save(() => updatePart(id, { caret }));
+  }, 400);
+}
+
+/** Selects between two sheet frames in either order; nothing when they are the same. */
+export function select(a: number, b: number): void {
+  const end = sheetFramesOf(usePart.getState().timeline);
+  const clamp = (frame: number) => Math.max(0, Math.min(Math.round(frame), end));
+  const from = clamp(Math.min(a, b));
+  const to = clamp(Math.max(a, b));
+  usePart.setState({ selection: to > from ? { from, to } : null });
+}
+
+/** Sets one end of the selection at the caret; the other end stays, or is the end of the sheet on that side. */
+export function selectFromCaret(end: 'start' | 'end'): void {
+  const { caret, selection, timeline } = usePart.getState();
+  if (end === 'start') select(caret, Math.max(caret, selection?.to ?? sheetFramesOf(timeline)));
+  else select(Math.min(caret, selection?.from ?? 0), caret);
+}

@@ -1,0 +1,87 @@
+import { removeMarks, removeTime } from '@/core/timeline/edits';
+import { copyPassage, partRanges, pastePassage, timelineOfRange } from '@/core/timeline/passages';
+import type { Range } from '@/core/timeline/range';
+import { lineReadings } from '@/core/timeline/scriptLines';
+import { storeTimeline } from '@/core/timeline/stored';
+import { heardFramesOf, sheetFramesOf, type Timeline } from '@/core/timeline/timeline';
+import { updatePart } from '@/storage/parts';
+import { newId } from '@/storage/projects';
+import { notify } from '../page/notices';
+import { save, saved } from '../page/saving';
+import { isReadOnly, partRecord, rememberPart, useProject, type ScriptLine } from '../project/openProject';
+import { edit, editPart, openPartRecord, usePart } from './part';
+import { addPart, selectPart } from './parts';
+
+/** Stores a timeline as the first state of a part that is not open. */
+async function fillPart(id: string, timeline: Timeline, script: ScriptLine[]): Promise<void> {
+  const changes = { timeline: storeTimeline(timeline), heardFrames: heardFramesOf(timeline), script };
+  rememberPart(id, changes);
+  await save(() => updatePart(id, changes));
+}
+
+/** Copies the selection into a part of its own, without a sample changed. The open part stays as it is. */
+export async function copyToNewPart(): Promise<void> {
+  const { selection, timeline } = usePart.getState();
+  if (!selection) return notify('info', 'Select what the new part is to hold first.');
+  const { parts } = useProject.getState();
+  const name = `Part ${parts.length + 1}`;
+  const id = await addPart(name, false);
+  if (!id) return;
+  await fillPart(id, timelineOfRange(timeline, selection), []);
+  notify('success', `The passage is in “${name}” now. This part is as it was.`);
+}
+
+/** Moves the selection to the end of another part: it is cut here and stands there, each as a step that can be undone. */
+export function moveToPart(partId: string): void {
+  const { selection, timeline } = usePart.getState();
+  const target = partRecord(partId);
+  if (!selection || !target || isReadOnly()) return;
+  const passage = copyPassage(timeline, selection);
+  // First there, then here: writes are stored in this order, so nothing is ever in neither.
+  editPart(partId, 'passage from another part', (there) =>
+    pastePassage(there, passage, sheetFramesOf(there), { newId }),
+  );
+  edit(`move to “${target.name}”`, (old) => removeTime(old, selection));
+  usePart.setState({ selection: null });
+  notify('success', `The passage stands at the end of “${target.name}” now.`);
+}
+
+/** The script lines read inside a range, in the order of the script. */
+function linesOf(timeline: Timeline, script: readonly ScriptLine[], range: Range): ScriptLine[] {
+  const inside = new Set(
+    lineReadings(timeline)
+      .filter(({ from }) => from >= range.from && from < range.to)
+      .map(({ line }) => line),
+  );
+  return script.filter(({ id }) => inside.has(id));
+}
+
+/** Part marks split one long recording: what follows each mark becomes a part of its own, named as the mark. */
+export async function splitAtPartMarks(): Promise<void> {
+  const { id, timeline } = usePart.getState();
+  const ranges = partRanges(timeline);
+  const open = openPartRecord();
+  if (!id || !open || isReadOnly()) return;
+  if (ranges.length < 2)
+    return notify('info', 'There is no part mark inside this part. P sets one where the next part begins.');
+  const { script } = open;
+  for (const range of ranges.slice(1)) {
+    const part = await addPart(range.name ?? 'Part', false);
+    if (!part) return;
+    await fillPart(
+      part,
+      withoutFirstMark(timelineOfRange(timeline, range)),
+      linesOf(timeline, script, range),
+    );
+  }
+  edit('split into parts', (before) => removeTime(before, { from: ranges[0].to, to: sheetFramesOf(before) }));
+  await saved();
+  await selectPart(id);
+  notify(
+    'success',
+    `${ranges.length - 1} parts were split off. Undo brings their audio back into this one as well.`,
+  );
+}
+
+const withoutFirstMark = (timeline: Timeline): Timeline =>
+  removeMarks(timeline, ({ kind, at }) => kind === 'part' && at === 0);

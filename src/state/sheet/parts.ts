@@ -1,0 +1,50 @@
+import { emptyStaves, type Track } from '@/core/timeline/timeline';
+import { addPart as storePart, deletePart, newPart } from '@/storage/projects';
+import { save, saved } from '../page/saving';
+import { useProject } from '../project/openProject';
+import { changeProject } from '../project/settings';
+import { closePart, openPart, usePart } from './part';
+
+/** Opens a part of the project. What was done to the one before is stored, or waits in its order. */
+export async function selectPart(id: string): Promise<void> {
+  if (usePart.getState().id === id) return;
+  await saved();
+  const part = useProject.getState().parts.find((candidate) => candidate.id === id);
+  if (!part) return;
+  await openPart(part);
+  changeProject({ openPartId: id });
+}
+
+/** Adds an empty part with these staves at the end, and opens it. Returns its id, or null when it could not be stored. */
+export async function addPart(
+  name: string,
+  open = true,
+  staves: readonly Omit<Track, 'table'>[] = [{ id: 'track-1', name: 'Voice' }],
+): Promise<string | null> {
+  const { project, parts, readOnly } = useProject.getState();
+  if (!project || readOnly) return null;
+  const part = newPart(project.id, name, [], emptyStaves(staves));
+  useProject.setState({
+    parts: [...parts, part],
+    project: { ...project, partIds: [...project.partIds, part.id] },
+  });
+  if (!(await save(() => storePart(part)))) return null;
+  if (open) await selectPart(part.id);
+  return part.id;
+}
+
+/** Deletes a part with its recordings; the part beside it opens. */
+export async function removePart(id: string): Promise<void> {
+  const { project, parts, readOnly } = useProject.getState();
+  const index = parts.findIndex((part) => part.id === id);
+  if (!project || readOnly || index < 0) return;
+  const rest = parts.filter((part) => part.id !== id);
+  const wasOpen = usePart.getState().id === id;
+  useProject.setState({ parts: rest, project: { ...project, partIds: rest.map((part) => part.id) } });
+  await save(() => deletePart(parts[index]));
+  const next = rest[Math.min(index, rest.length - 1)];
+  if (wasOpen) {
+    closePart();
+    if (next) await selectPart(next.id);
+  }
+}
