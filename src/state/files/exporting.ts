@@ -6,8 +6,14 @@ import { judgeAmong } from '@/core/specs/judgeAmong';
 import { filePasses, reportCsv, reportHtml, reportJson, type Report } from '@/core/specs/report';
 import type { CheckedFile, ExportItem } from '@/workers/exportJobs';
 import type { ReportProgress } from '@/workers/protocol';
-import { planExport, useExportOptions, type PlannedItem } from './exportPlan';
-import { saveToFolder } from './folders';
+import {
+  planExport,
+  useExportOptions,
+  type Destination,
+  type ExportPlan,
+  type PlannedItem,
+} from './exportPlan';
+import { chooseFolder, namesIn, saveToFolder } from './folders';
 import { exportClient, exportClients, handOver, handOverText, runShown } from '../page/jobs';
 import { dismissAll, notify } from '../page/notices';
 import { whenProjectCloses } from '../page/resets';
@@ -40,42 +46,67 @@ export async function exportNow(): Promise<void> {
   }
   const folder = options.destination === 'folder' ? await chooseFolder() : null;
   if (options.destination === 'folder' && !folder) return;
-  const checked = await writeAll(plan.items);
+  const withReport = options.report && plan.items.length > 1;
+  const named = folder
+    ? await nameForFolder(folder, plan, withReport ? reportNames(project.name) : [])
+    : { ...plan, reportNames: undefined };
+  if (!named) return;
+  const checked = await writeAll(named.items);
   if (!checked) return;
-  const report = reportOf(project.name, plan.items, checked);
-  const texts = [...plan.texts, ...(options.report && checked.length > 1 ? reportTexts(report) : [])];
-  const files = checked.map(({ path, fileName }) => ({ path, fileName }));
-  let where: string | null;
-  if (folder)
-    where = await runShown('Copying into the folder', (job) => saveToFolder(folder, files, texts, job));
-  else if (options.destination === 'single' || (files.length === 1 && texts.length === 0)) {
-    for (const file of checked) await handOver(file);
-    for (const { fileName, text } of texts) handOverText(fileName, text);
-    where = files.length === 1 ? files[0].fileName : `${files.length} files`;
-  } else {
-    const archiveName = `${safeName(project.name)}.zip`;
-    const archive = await runShown(`Packing ${archiveName}`, (job) =>
-      exportClient.run('archive', { files, texts, archiveName }, job),
-    );
-    if (archive) await handOver(archive);
-    where = archive?.fileName ?? null;
-  }
+  const report = reportOf(project.name, named.items, checked);
+  const texts = [...named.texts, ...(withReport ? reportTexts(report, named.reportNames) : [])];
+  const where = await handOut(checked, texts, project.name, folder, options.destination);
   if (!where) {
     // What was not handed over is not kept.
-    if (!folder) await exportClient.run('discard', { paths: files.map(({ path }) => path) });
+    await exportClient.run('discard', { paths: checked.map(({ path }) => path) });
     return;
   }
   useExported.setState({ report });
   tellResult(where, report);
 }
 
-/** The browser's own dialog; null when the user thinks better of it. */
-async function chooseFolder(): Promise<FileSystemDirectoryHandle | null> {
-  try {
-    return (await window.showDirectoryPicker?.({ mode: 'readwrite' })) ?? null;
-  } catch {
-    return null;
+/** The plan under names that may be written in a folder; null when the user calls it off. */
+async function nameForFolder(
+  folder: FileSystemDirectoryHandle,
+  { items, texts }: ExportPlan,
+  reports: readonly string[],
+) {
+  const wanted = [
+    ...items.map(({ fileName }) => fileName),
+    ...texts.map(({ fileName }) => fileName),
+    ...reports,
+  ];
+  const names = await namesIn(folder, wanted);
+  if (!names) return null;
+  const rest = names.slice(items.length);
+  return {
+    items: items.map((item, index) => ({ ...item, fileName: names[index] })),
+    texts: texts.map((text, index) => ({ ...text, fileName: rest[index] })),
+    reportNames: rest.slice(texts.length),
+  };
+}
+
+/** Gives the files to the user as wanted; returns where they are, or null when that was cancelled or failed. */
+async function handOut(
+  checked: readonly CheckedFile[],
+  texts: readonly { fileName: string; text: string }[],
+  projectName: string,
+  folder: FileSystemDirectoryHandle | null,
+  destination: Destination,
+): Promise<string | null> {
+  const files = checked.map(({ path, fileName }) => ({ path, fileName }));
+  if (folder) return runShown('Copying into the folder', (job) => saveToFolder(folder, files, texts, job));
+  if (destination === 'single' || (files.length === 1 && texts.length === 0)) {
+    for (const file of checked) await handOver(file);
+    for (const { fileName, text } of texts) handOverText(fileName, text);
+    return files.length === 1 ? files[0].fileName : `${files.length} files`;
   }
+  const archiveName = `${safeName(projectName)}.zip`;
+  const archive = await runShown(`Packing ${archiveName}`, (job) =>
+    exportClient.run('archive', { files, texts: [...texts], archiveName }, job),
+  );
+  if (archive) await handOver(archive);
+  return archive?.fileName ?? null;
 }
 
 function tellResult(where: string, { files }: Report) {
@@ -169,17 +200,19 @@ function reportOf(
   return { project, spec, madeAt: new Date().toISOString(), files };
 }
 
-const reportTexts = (report: Report) => {
-  const name = `${safeName(report.project)}_report`;
-  return [
-    { fileName: `${name}.html`, text: reportHtml(report) },
-    { fileName: `${name}.csv`, text: reportCsv(report) },
-    { fileName: `${name}.json`, text: reportJson(report) },
-  ];
-};
+const reportEndings = ['html', 'csv', 'json'] as const;
+
+const reportNames = (project: string) =>
+  reportEndings.map((ending) => `${safeName(project)}_report.${ending}`);
+
+const reportTexts = (report: Report, names: readonly string[] = reportNames(report.project)) =>
+  [reportHtml(report), reportCsv(report), reportJson(report)].map((text, index) => ({
+    fileName: names[index] ?? reportNames(report.project)[index],
+    text,
+  }));
 
 /** Hands over one form of the last export's report. */
-export function saveReport(ending: 'html' | 'csv' | 'json'): void {
+export function saveReport(ending: (typeof reportEndings)[number]): void {
   const { report } = useExported.getState();
   const text = report && reportTexts(report).find(({ fileName }) => fileName.endsWith(`.${ending}`));
   if (text) handOverText(text.fileName, text.text);

@@ -1,6 +1,8 @@
 import { cancelled } from '@/core/base/errors';
+import { withoutCollisions } from '@/core/formats/fileNames';
 import { openScratch } from '@/workers/scratchFile';
 import type { JobContext } from '@/workers/protocol';
+import { ask } from '../page/questions';
 
 declare global {
   interface Window {
@@ -11,9 +13,65 @@ declare global {
 
 export const canUseFolders = () => typeof window !== 'undefined' && 'showDirectoryPicker' in window;
 
+/** The browser's own dialog; null when the user thinks better of it. */
+export async function chooseFolder(): Promise<FileSystemDirectoryHandle | null> {
+  try {
+    return (await window.showDirectoryPicker?.({ mode: 'readwrite' })) ?? null;
+  } catch {
+    return null;
+  }
+}
+
+async function isThere(folder: FileSystemDirectoryHandle, fileName: string): Promise<boolean> {
+  try {
+    await folder.getFileHandle(fileName);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+const mostNamed = 6;
+
 /**
- * Copies written files and texts into a folder of the user's, as a stream. When it is cancelled or fails, what it has put there goes again. A file that was
- * there before under that name is replaced. Returns where they are, for the notice.
+ * The names to write under in a folder. Where files of these names are there already the user is asked: replace them, or keep both. Null when the
+ * user calls it off; then nothing has been touched.
+ */
+export async function namesIn(
+  folder: FileSystemDirectoryHandle,
+  wanted: readonly string[],
+): Promise<string[] | null> {
+  const taken: string[] = [];
+  for (const name of wanted) if (await isThere(folder, name)) taken.push(name);
+  if (taken.length === 0) return [...wanted];
+  const listed = taken.slice(0, mostNamed).join('\n');
+  const choice = await ask({
+    title: taken.length === 1 ? 'This file is there already' : `${taken.length} files are there already`,
+    text: `In the folder “${folder.name}”:\n${listed}${taken.length > mostNamed ? `\nand ${taken.length - mostNamed} more` : ''}`,
+    choices: [
+      { id: 'both', label: 'Keep both' },
+      { id: 'replace', label: 'Replace', destructive: true },
+    ],
+  });
+  if (choice === null) return null;
+  if (choice === 'replace') return [...wanted];
+  const names: string[] = [];
+  const others = new Set<string>();
+  for await (const [name] of folder.entries()) others.add(name);
+  for (const name of wanted) names.push(withoutCollisions([...others, ...names, name]).at(-1) ?? name);
+  return names;
+}
+
+interface Begun {
+  fileName: string;
+  writable: FileSystemWritableFileStream;
+  /** There was no file of this name before. */
+  fresh: boolean;
+}
+
+/**
+ * Copies written files and texts into a folder of the user's. All of it is written beside what is there, and takes its place only when everything has
+ * been written; cancelled or failed before that, the folder is as it was. Returns where the files are, for the notice.
  */
 export async function saveToFolder(
   folder: FileSystemDirectoryHandle,
@@ -21,27 +79,37 @@ export async function saveToFolder(
   texts: readonly { fileName: string; text: string }[],
   { signal, progress }: JobContext,
 ): Promise<string> {
-  const begun: string[] = [];
+  const begun: Begun[] = [];
   try {
     for (const [index, { path, fileName }] of files.entries()) {
       progress(index / files.length, fileName);
-      begun.push(fileName);
-      await put(folder, fileName, await openScratch(path), signal);
+      await writeBeside(folder, fileName, await openScratch(path), signal, begun);
     }
-    for (const { fileName, text } of texts) {
-      begun.push(fileName);
-      await put(folder, fileName, new Blob([text]), signal);
-    }
+    for (const { fileName, text } of texts)
+      await writeBeside(folder, fileName, new Blob([text]), signal, begun);
   } catch (error) {
-    for (const fileName of begun) await folder.removeEntry(fileName).catch(() => undefined);
+    for (const { writable, fileName, fresh } of begun) {
+      await writable.abort().catch(() => undefined);
+      if (fresh) await folder.removeEntry(fileName).catch(() => undefined);
+    }
     throw error;
   }
+  for (const { writable } of begun) await writable.close();
   return `The folder “${folder.name}”`;
 }
 
-async function put(folder: FileSystemDirectoryHandle, fileName: string, blob: Blob, signal: AbortSignal) {
+/** A writable keeps what it is given apart from the file until it is closed (W3C File System). */
+async function writeBeside(
+  folder: FileSystemDirectoryHandle,
+  fileName: string,
+  blob: Blob,
+  signal: AbortSignal,
+  begun: Begun[],
+) {
   if (signal.aborted) throw cancelled();
+  const fresh = !(await isThere(folder, fileName));
   const handle = await folder.getFileHandle(fileName, { create: true });
   const writable = await handle.createWritable();
-  await blob.stream().pipeTo(writable, { signal });
+  begun.push({ fileName, writable, fresh });
+  await blob.stream().pipeTo(writable, { signal, preventClose: true, preventAbort: true });
 }

@@ -33,7 +33,10 @@ export const useEditSettings = create<{
 }>(() => ({ pauseSeconds: 0.7, fadeShape: 'power', joinMs: null, joinShape: 'power' }));
 
 const selectFirst = (what: string) =>
-  notify('info', `Select ${what} first: drag over it, or set its ends with [ and ].`);
+  notify(
+    'info',
+    `Select ${what} first: drag over it, or set its ends with {key:selectionStart} and {key:selectionEnd}.`,
+  );
 
 function selected(what: string): Range | null {
   const { selection } = usePart.getState();
@@ -84,7 +87,7 @@ export function strikeFlubs(): void {
   if (!done)
     notify(
       'info',
-      'No flub is marked as a range. While recording, Shift+F begins one and ends it at the pickup.',
+      'No flub is marked as a range. While recording, {key:flubRange} begins one and ends it at the pickup.',
     );
 }
 

@@ -6,7 +6,9 @@ import { storeTimeline } from '@/core/timeline/stored';
 import { heardFramesOf, sheetFramesOf, type Timeline } from '@/core/timeline/timeline';
 import { updatePart } from '@/storage/parts';
 import { newId } from '@/storage/projects';
+import { create } from 'zustand';
 import { notify } from '../page/notices';
+import { whenProjectCloses } from '../page/resets';
 import { save, saved } from '../page/saving';
 import { isReadOnly, partRecord, rememberPart, useProject, type ScriptLine } from '../project/openProject';
 import { edit, editPart, openPartRecord, usePart } from './part';
@@ -29,6 +31,16 @@ export async function copyToNewPart(): Promise<void> {
   if (!id) return;
   await fillPart(id, timelineOfRange(timeline, selection), []);
   notify('success', `The passage is in “${name}” now. This part is as it was.`);
+}
+
+/** Whether the user is choosing the part a passage goes to. */
+export const useMoveDialog = create<{ open: boolean }>(() => ({ open: false }));
+whenProjectCloses(() => useMoveDialog.setState({ open: false }));
+
+export function openMoveDialog(): void {
+  if (isReadOnly()) return;
+  if (!usePart.getState().selection) return notify('info', 'Select the passage that is to move first.');
+  useMoveDialog.setState({ open: true });
 }
 
 /** Moves the selection to the end of another part: it is cut here and stands there, each as a step that can be undone. */
@@ -63,7 +75,10 @@ export async function splitAtPartMarks(): Promise<void> {
   const open = openPartRecord();
   if (!id || !open || isReadOnly()) return;
   if (ranges.length < 2)
-    return notify('info', 'There is no part mark inside this part. P sets one where the next part begins.');
+    return notify(
+      'info',
+      'There is no part mark inside this part. {key:partMark} sets one where the next part begins.',
+    );
   const { script } = open;
   for (const range of ranges.slice(1)) {
     const part = await addPart(range.name ?? 'Part', false);

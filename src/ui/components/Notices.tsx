@@ -2,6 +2,7 @@
 import Alert from '@mui/material/Alert';
 import Stack from '@mui/material/Stack';
 import { useEffect } from 'react';
+import { withKeys } from '../commands/keys';
 import { dismiss, useNotices, type Notice } from '@/state/page/notices';
 
 /** Time to read what only says how things are. */
@@ -52,7 +53,7 @@ function Message({ notice: { id, severity, text } }: { notice: Notice }) {
       onClose={() => dismiss(id)}
       sx={{ bgcolor: 'background.paper', boxShadow: 3 }}
     >
-      {text}
+      {withKeys(text)}
     </Alert>
   );
 }

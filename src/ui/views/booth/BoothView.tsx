@@ -6,12 +6,13 @@ import { usePart } from '@/state/sheet/part';
 import { addPart } from '@/state/sheet/parts';
 import { useProject } from '@/state/project/openProject';
 import { useView } from '@/state/page/view';
-import { useCommandKeys } from '../../keys/useCommandKeys';
-import { KeySheet } from '../../keys/KeySheet';
+import { useCommandKeys } from '../../commands/useCommandKeys';
+import { KeySheet } from '../../commands/KeySheet';
 import { Deck } from './Deck';
 import { EditStrip } from './EditStrip';
 import { LevelColumn } from './LevelColumn';
 import { Loupe } from './Loupe';
+import { MoveDialog } from './MoveDialog';
 import { Prompter } from './Prompter';
 import { SidePanel } from './SidePanel';
 import { Sheet } from './Sheet';
@@ -51,6 +52,7 @@ export function BoothView() {
       <KeySheet />
       <SoundCheckDialog />
       <Prompter />
+      <MoveDialog />
     </>
   );
 }

@@ -13,10 +13,11 @@ import { useInput } from '@/state/recording/input';
 import { usePart } from '@/state/sheet/part';
 import { recordSettings } from '@/state/project/settings';
 import { modeNames, recordIntent } from '@/state/recording/recordPlan';
-import { retakeSentence } from '@/state/recording/readingOn';
 import { rateOfProject, useProject, type RecordMode } from '@/state/project/openProject';
 import { headFrame, useTransport } from '@/state/hearing/transport';
-import { mark, setMode, togglePlay, toggleRecord } from '../../keys/commands';
+import { setMode } from '../../commands/actions';
+import { useKeyText } from '../../commands/keys';
+import { run, type CommandId } from '../../commands/registry';
 import { RecordOptions } from './RecordOptions';
 
 /** A click on the deck leaves the focus where it was: Space and Enter go on meaning play and record. */
@@ -27,6 +28,7 @@ export function Deck() {
   const mode = useTransport((state) => state.mode);
   const readOnly = useProject((state) => state.readOnly);
   const recording = mode === 'recording' || mode === 'rolling';
+  const keyText = useKeyText();
   return (
     <Box
       component="footer"
@@ -46,26 +48,26 @@ export function Deck() {
       <RecordButton />
       {recording ? (
         <DeckButton
-          onClick={() => void retakeSentence()}
+          onClick={() => run('retakeSentence')}
           icon={<Undo />}
           title="Again"
-          detail="from sentence start · ⌫"
+          detail={`from sentence start · ${keyText('retakeSentence')}`}
         />
       ) : (
         <DeckButton
-          onClick={togglePlay}
+          onClick={() => run('play')}
           disabled={mode === 'finishing'}
           icon={mode === 'playing' ? <Stop /> : <PlayArrow />}
           title={mode === 'playing' ? 'Stop' : 'Play'}
-          detail="Space"
+          detail={keyText('play')}
         />
       )}
       <DeckButton
-        onClick={() => mark('flub')}
+        onClick={() => run('flub')}
         disabled={readOnly}
         icon={<Sign colour="warning.main">∿</Sign>}
         title="Flub"
-        detail="F"
+        detail={keyText('flub')}
       />
       <Clock />
       <Box sx={{ flex: 1 }} />
@@ -75,17 +77,18 @@ export function Deck() {
   );
 }
 
-const modeHints: Record<RecordMode, string> = {
-  continue: 'At the end of the part · 1',
-  retake: 'From the caret on, after a run-up (punch-and-roll) · 2',
-  insert: 'Into a gap that opens at the caret · 3',
-  patch: 'Over the selection · 4',
+const modeHints: Record<RecordMode, { text: string; id: CommandId }> = {
+  continue: { text: 'At the end of the part', id: 'modeContinue' },
+  retake: { text: 'From the caret on, after a run-up (punch-and-roll)', id: 'modeRetake' },
+  insert: { text: 'Into a gap that opens at the caret', id: 'modeInsert' },
+  patch: { text: 'Over the selection', id: 'modePatch' },
 };
 
 function ModeChoice() {
   const idle = useTransport((state) => state.mode === 'idle');
   const readOnly = useProject((state) => state.readOnly);
   useProject((state) => state.project?.recording);
+  const keyText = useKeyText();
   return (
     <ToggleButtonGroup
       exclusive
@@ -99,7 +102,7 @@ function ModeChoice() {
         <ToggleButton
           key={mode}
           value={mode}
-          title={modeHints[mode]}
+          title={`${modeHints[mode].text} · ${keyText(modeHints[mode].id)}`}
           sx={{ textTransform: 'none', px: 1.75, height: 36, color: 'text.primary' }}
         >
           {modeNames[mode]}
@@ -173,10 +176,15 @@ function RecordButton() {
   const intent = recordIntent();
   const overruns = useTransport((state) => state.live?.overrunFrames ?? 0);
   const title = recording ? 'Recording' : rolling ? 'Run-up' : modeNames[recordSettings().mode];
-  const detail = recording ? 'Enter stops' : rolling ? 'Enter calls it off' : intent.label;
+  const keyText = useKeyText();
+  const detail = recording
+    ? `${keyText('record')} stops`
+    : rolling
+      ? `${keyText('record')} calls it off`
+      : intent.label;
   return (
     <Button
-      onClick={toggleRecord}
+      onClick={() => run('record')}
       disabled={!recording && !rolling && !intent.can}
       aria-label={recording ? 'Stop recording' : rolling ? 'Call the run-up off' : 'Record'}
       variant={recording ? 'contained' : 'outlined'}

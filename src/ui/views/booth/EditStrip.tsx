@@ -9,12 +9,12 @@ import Tooltip from '@mui/material/Tooltip';
 import Link from 'next/link';
 import type { ReactNode } from 'react';
 import { describeOutput } from '@/core/specs/fixText';
-import { stetSelection, strikeSelection } from '@/state/sheet/editing';
-import { closeUpSelection, redo, undo, usePart } from '@/state/sheet/part';
+import { usePart } from '@/state/sheet/part';
 import { useProject } from '@/state/project/openProject';
 import { useStaveFocus } from '@/state/sheet/staveFocus';
 import { useTransport } from '@/state/hearing/transport';
-import { useView } from '@/state/page/view';
+import { useKeyText } from '../../commands/keys';
+import { commands, run, type CommandId } from '../../commands/registry';
 import { JoinMenu } from './menus/JoinMenu';
 import { LookMenu } from './menus/LookMenu';
 import { PassageMenu } from './menus/PassageMenu';
@@ -48,23 +48,23 @@ export function EditStrip() {
         overflow: 'hidden',
       }}
     >
-      <EditButton name="Strike" keys="Backspace" disabled={!selected || !still} onClick={strikeSelection} />
-      <EditButton name="Stet" keys="Shift+Backspace" disabled={!still} onClick={stetSelection} />
-      <EditButton name="Close up" keys="Ctrl/Cmd+J" disabled={!still} onClick={closeUpSelection} />
+      <EditButton id="strike" disabled={!selected || !still} />
+      <EditButton id="stet" disabled={!still} />
+      <EditButton id="closeUp" disabled={!still} />
       <PassageMenu disabled={!still} />
       <JoinMenu disabled={!still} />
       <RoomMenu disabled={!still} />
       <Small
         label={undoLabel ? `Undo ${undoLabel}` : 'Nothing to undo'}
+        id="undo"
         disabled={!undoLabel || !still}
-        onClick={() => void undo()}
       >
         <Undo fontSize="small" />
       </Small>
       <Small
         label={redoLabel ? `Redo ${redoLabel}` : 'Nothing to redo'}
+        id="redo"
         disabled={!redoLabel || !still}
-        onClick={() => void redo()}
       >
         <Redo fontSize="small" />
       </Small>
@@ -72,7 +72,7 @@ export function EditStrip() {
       <OutputSign />
       <FocusSign />
       <LookMenu />
-      <Small label="All keys (?)" onClick={() => useView.setState({ keysShown: true })}>
+      <Small label="All keys" id="allKeys">
         <KeyboardOutlined fontSize="small" />
       </Small>
     </Box>
@@ -102,6 +102,7 @@ function OutputSign() {
 function FocusSign() {
   const focus = useStaveFocus((state) => state.track);
   const tracks = usePart((state) => state.timeline.tracks);
+  const keyText = useKeyText();
   const track = tracks.length > 1 ? tracks.find(({ id }) => id === focus) : undefined;
   if (!track) return null;
   return (
@@ -109,7 +110,7 @@ function FocusSign() {
       size="small"
       variant="outlined"
       onClick={() => useStaveFocus.setState({ track: null })}
-      title="Strikes, gain, fades and room tone are for this stave alone. Click for all staves. Shift+S"
+      title={`Strikes, gain, fades and room tone are for this stave alone. Click for all staves. ${keyText('oneStave')}`}
       sx={{ py: 0, mr: 1, whiteSpace: 'nowrap' }}
     >
       Only {track.name}
@@ -117,38 +118,36 @@ function FocusSign() {
   );
 }
 
-interface EditButtonProps {
-  name: string;
-  keys: string;
-  disabled: boolean;
-  onClick: () => void;
+/** A command on the strip, by its short name; its key is told when the pointer rests on it. */
+function EditButton({ id, disabled }: { id: CommandId; disabled: boolean }) {
+  const keyText = useKeyText();
+  return (
+    <Button
+      disabled={disabled}
+      onClick={() => run(id)}
+      title={keyText(id)}
+      size="small"
+      color="inherit"
+      sx={{ px: 1, minWidth: 0, whiteSpace: 'nowrap' }}
+    >
+      {commands[id].menu}
+    </Button>
+  );
 }
-
-const EditButton = ({ name, keys, disabled, onClick }: EditButtonProps) => (
-  <Button
-    disabled={disabled}
-    onClick={onClick}
-    title={keys}
-    size="small"
-    color="inherit"
-    sx={{ px: 1, minWidth: 0, whiteSpace: 'nowrap' }}
-  >
-    {name}
-  </Button>
-);
 
 interface SmallProps {
   label: string;
+  id: CommandId;
   disabled?: boolean;
-  onClick: () => void;
   children: ReactNode;
 }
 
-function Small({ label, disabled, onClick, children }: SmallProps) {
+function Small({ label, id, disabled, children }: SmallProps) {
+  const key = useKeyText()(id);
   return (
-    <Tooltip title={label}>
+    <Tooltip title={key ? `${label} · ${key}` : label}>
       <span>
-        <IconButton size="small" aria-label={label} disabled={disabled} onClick={onClick}>
+        <IconButton size="small" aria-label={label} disabled={disabled} onClick={() => run(id)}>
           {children}
         </IconButton>
       </span>

@@ -24,6 +24,7 @@ import {
 import { usePart } from '@/state/sheet/part';
 import { useProject } from '@/state/project/openProject';
 import { useTransport } from '@/state/hearing/transport';
+import { useKeyText } from '../../commands/keys';
 import { BestReadings } from './BestReadings';
 import { FindSettings } from './FindSettings';
 import { useOpenProposals } from './useOpenProposals';
@@ -86,6 +87,7 @@ export function FindPanel() {
 
 function Kind({ kind, items }: { kind: FindingKind; items: PlacedProposal[] }) {
   const readOnly = useProject((state) => state.readOnly);
+  const keyText = useKeyText();
   if (items.length === 0) return null;
   return (
     <Box component="section" aria-label={findingNames[kind]} sx={{ pb: 1 }}>
@@ -97,7 +99,7 @@ function Kind({ kind, items }: { kind: FindingKind; items: PlacedProposal[] }) {
           size="small"
           disabled={readOnly}
           onClick={() => acceptAll(kind)}
-          title="Accept all of this kind (Shift+A)"
+          title={`Accept all of this kind · ${keyText('acceptAllLike')}`}
         >
           Accept all
         </Button>
@@ -113,6 +115,7 @@ function Row({ item }: { item: PlacedProposal }) {
   const current = useFinding((state) => state.current === item.proposal.id);
   const rateHz = useProject((state) => state.project?.rateHz ?? 48_000);
   const { proposal, range } = item;
+  const keyText = useKeyText();
   const time = formatTime(range.from / rateHz, true);
   return (
     <Box sx={{ bgcolor: current ? 'page.wash' : undefined }}>
@@ -147,7 +150,7 @@ function Row({ item }: { item: PlacedProposal }) {
             size="small"
             startIcon={<Check />}
             onClick={acceptProposal}
-            title="A"
+            title={keyText('acceptProposal')}
             sx={{ textAlign: 'left' }}
           >
             {describeAction(item)}
@@ -156,12 +159,17 @@ function Row({ item }: { item: PlacedProposal }) {
           <IconButton
             size="small"
             aria-label="Hear it as it will sound"
-            title="H"
+            title={keyText('hearProposal')}
             onClick={() => void hearProposal()}
           >
             <Hearing fontSize="small" />
           </IconButton>
-          <IconButton size="small" aria-label="Refuse it" title="R" onClick={refuseProposal}>
+          <IconButton
+            size="small"
+            aria-label="Refuse it"
+            title={keyText('refuseProposal')}
+            onClick={refuseProposal}
+          >
             <Close fontSize="small" />
           </IconButton>
         </Box>

@@ -8,6 +8,7 @@ import { usePart } from '@/state/sheet/part';
 import { useProject } from '@/state/project/openProject';
 import { openSoundCheck } from '@/state/recording/soundCheck';
 import { useTransport } from '@/state/hearing/transport';
+import { useKeyText } from '../../commands/keys';
 import { LevelBar } from './LevelBar';
 import { useAim } from './LevelProfileChoice';
 
@@ -16,6 +17,7 @@ const columnWidth = 148;
 
 /** The level of every armed track, before and while recording. */
 export function LevelColumn() {
+  const keyText = useKeyText();
   const status = useInput((state) => state.status);
   const channels = useInput((state) => state.channels);
   const tracks = usePart((state) => state.timeline.tracks);
@@ -63,7 +65,7 @@ export function LevelColumn() {
         disabled={!open || !idle || readOnly || armed.length === 0}
         onClick={() => void openSoundCheck()}
         onMouseDown={(event) => event.preventDefault()}
-        title="K"
+        title={keyText('soundCheck')}
         sx={{ mt: 1, borderColor: 'divider' }}
       >
         Sound check

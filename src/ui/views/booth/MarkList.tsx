@@ -11,18 +11,21 @@ import type { Mark } from '@/core/timeline/timeline';
 import { removeMark, renameMark, select, setCaret, usePart } from '@/state/sheet/part';
 import { useProject } from '@/state/project/openProject';
 import { useTransport } from '@/state/hearing/transport';
+import { useKeyText } from '../../commands/keys';
 import { markSigns } from '../../canvas/markSigns';
 import { serif } from '../../theme/theme';
 
 /** All marks in order of time: jump, rename, delete. */
 export function MarkList() {
   const all = usePart((state) => state.timeline.marks);
+  const keyText = useKeyText();
   // Lines of the script have their own list.
   const marks = all.filter(({ kind }) => markTraits[kind].listed);
   if (marks.length === 0) {
     return (
       <Typography color="text.secondary" sx={{ p: 2.5 }}>
-        No marks. While recording or after: F marks a flub, N a note, P where a part begins.
+        No marks. While recording or after: {keyText('flub')} marks a flub, {keyText('note')} a note,{' '}
+        {keyText('partMark')} where a part begins.
       </Typography>
     );
   }

@@ -20,6 +20,7 @@ import {
   moveTakes,
 } from '@/state/recording/takes';
 import { useTransport } from '@/state/hearing/transport';
+import { useKeyText } from '../../commands/keys';
 import { circledNumber } from '../../components/circledNumber';
 import { TakeExportDialog } from './TakeExportDialog';
 import { TakeRow } from './TakeRow';
@@ -30,6 +31,7 @@ export function TakeList() {
   const timeline = usePart((state) => state.timeline);
   const sources = useProject((state) => state.sources);
   const chosen = useTakes((state) => state.chosen);
+  const keyText = useKeyText();
   const all = useMemo(() => takesOf(partId, sources.values(), true), [sources, partId]);
   const takes = all.filter((take) => !take.deleted);
   const deleted = all.filter((take) => take.deleted);
@@ -37,7 +39,7 @@ export function TakeList() {
   if (all.length === 0) {
     return (
       <Typography color="text.secondary" sx={{ p: 2.5 }}>
-        No takes yet. Choose an input above, then press Enter.
+        No takes yet. Choose an input above, then press {keyText('record')}.
       </Typography>
     );
   }

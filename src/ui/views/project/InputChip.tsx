@@ -16,7 +16,7 @@ const audioFiles = 'audio/*,.wav,.flac,.mp3,.m4a,.ogg,.opus,.webm';
 
 /** The input is always in sight. None is taken until the user chooses one; the one used last is offered, not opened. */
 export function InputChip() {
-  const { status, choice, detail, warnings, microphones } = useInput();
+  const { status, choice, detail, warnings, microphones, lastMicrophone } = useInput();
   const mode = useTransport((state) => state.mode);
   const remembered = useProject((state) => state.project?.input ?? null);
   const readOnly = useProject((state) => state.readOnly);
@@ -41,7 +41,10 @@ export function InputChip() {
     open: choice ? `${inputName(choice)} · ${detail}` : '',
     failed: choice ? `${inputName(choice)}: not available` : 'No input',
   };
-  const named = microphones.filter((device) => device.label !== '');
+  // The one used last first; the others as the system has them.
+  const named = microphones
+    .filter((device) => device.label !== '')
+    .sort((a, b) => Number(b.label === lastMicrophone) - Number(a.label === lastMicrophone));
   const warned = status === 'open' && warnings.length > 0;
   const dot = missing ? 'error' : status === 'open' ? 'success' : status === 'failed' ? 'error' : 'disabled';
   return (
@@ -61,7 +64,7 @@ export function InputChip() {
         disabled={mode !== 'idle'}
         onClick={(event) => {
           setAnchor(event.currentTarget);
-          void refreshDevices();
+          void refreshDevices().catch(() => undefined);
         }}
         onMouseDown={(event) => event.preventDefault()}
         aria-haspopup="menu"
@@ -70,6 +73,24 @@ export function InputChip() {
         sx={{ height: 28, maxWidth: 330, '&.Mui-disabled': { opacity: 1 } }}
       />
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} disableRestoreFocus>
+        {named.map((device) => (
+          <MenuItem
+            key={device.deviceId}
+            selected={choice?.kind === 'microphone' && choice.deviceId === device.deviceId}
+            onClick={() => choose({ kind: 'microphone', ...device })}
+          >
+            <ListItemText
+              primary={device.label}
+              secondary={device.label === lastMicrophone ? 'Used last' : undefined}
+            />
+          </MenuItem>
+        ))}
+        {named.length === 0 && (
+          <MenuItem onClick={() => choose({ kind: 'microphone', deviceId: '', label: 'Microphone' })}>
+            <ListItemText primary="Microphone …" secondary="The browser asks for permission and which one" />
+          </MenuItem>
+        )}
+        <Divider />
         <MenuItem
           selected={choice?.kind === 'reader' && choice.script !== 'conversation'}
           onClick={() => choose(readerChoice(choice, 'narration'))}
@@ -79,21 +100,6 @@ export function InputChip() {
             secondary="Reads the demo script into the recording path; no microphone needed"
           />
         </MenuItem>
-        {named.map((device) => (
-          <MenuItem
-            key={device.deviceId}
-            selected={choice?.kind === 'microphone' && choice.deviceId === device.deviceId}
-            onClick={() => choose({ kind: 'microphone', ...device })}
-          >
-            {device.label}
-          </MenuItem>
-        ))}
-        {named.length === 0 && (
-          <MenuItem onClick={() => choose({ kind: 'microphone', deviceId: '', label: 'Microphone' })}>
-            <ListItemText primary="Microphone …" secondary="The browser asks for permission and which one" />
-          </MenuItem>
-        )}
-        <Divider />
         <MenuItem
           selected={choice?.kind === 'reader' && choice.script === 'conversation'}
           onClick={() => choose(readerChoice(choice, 'conversation'))}

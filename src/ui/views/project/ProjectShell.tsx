@@ -12,9 +12,12 @@ import { followDevices, useInput } from '@/state/recording/input';
 import { dismissRecovered } from '@/state/project/settings';
 import { useProject } from '@/state/project/openProject';
 import { useTransport } from '@/state/hearing/transport';
+import { readKeymap } from '@/state/page/keymap';
+import { useSaving } from '@/state/page/saving';
 import { readView } from '@/state/page/view';
 import { Brand } from '../../components/Brand';
 import { JobBar } from '../../components/JobBar';
+import { QuestionDialog } from '../../components/QuestionDialog';
 import { ThemeToggle } from '../../components/ThemeToggle';
 import { ImportDialog } from './ImportDialog';
 import { InputChip } from './InputChip';
@@ -34,6 +37,7 @@ export function ProjectShell({ id, children }: { id: string; children: ReactNode
   useEffect(() => {
     void enterProject(id);
     void readView();
+    void readKeymap();
     const unfollow = followDevices();
     return () => {
       unfollow();
@@ -63,19 +67,21 @@ export function ProjectShell({ id, children }: { id: string; children: ReactNode
       </Box>
       <JobBar />
       <ImportDialog />
+      <QuestionDialog />
     </Box>
   );
 }
 
-/** Closing the window while recording asks first; the take would be recovered all the same. */
+/** Closing the window while recording, or before all is stored, asks first; a take would be recovered all the same. */
 function useLeaveWarning() {
   const recording = useTransport((state) => state.mode === 'recording' || state.mode === 'rolling');
+  const unsaved = useSaving((state) => state.failed);
   useEffect(() => {
-    if (!recording) return;
+    if (!recording && !unsaved) return;
     const ask = (event: BeforeUnloadEvent) => event.preventDefault();
     window.addEventListener('beforeunload', ask);
     return () => window.removeEventListener('beforeunload', ask);
-  }, [recording]);
+  }, [recording, unsaved]);
 }
 
 function Header({ id }: { id: string }) {

@@ -39,7 +39,7 @@ export function ProjectList({ list, onOpen }: { list: ProjectSummary[]; onOpen: 
             <TableCell align="right">Recorded</TableCell>
             <TableCell align="right">Parts</TableCell>
             <TableCell>Last opened</TableCell>
-            <TableCell />
+            <TableCell aria-label="More" />
           </TableRow>
         </TableHead>
         <TableBody>
@@ -67,31 +67,48 @@ function Row({
   onOpen: (id: string) => void;
   onAsk: (what: Asking['what']) => void;
 }) {
-  const { project, parts, heardSeconds } = summary;
+  const { project, parts, heardSeconds, broken } = summary;
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const act = (action: () => void) => () => {
     setAnchor(null);
     action();
   };
   return (
-    <TableRow hover sx={{ cursor: 'pointer' }} onClick={() => onOpen(project.id)}>
+    <TableRow
+      hover
+      sx={{ cursor: broken ? undefined : 'pointer' }}
+      onClick={() => !broken && onOpen(project.id)}
+    >
       <TableCell
         sx={{ fontFamily: serif, fontSize: 17, fontWeight: 600, maxWidth: 340, overflowWrap: 'anywhere' }}
       >
-        <Box
-          component={Link}
-          href={`/project/${project.id}/booth`}
-          sx={{ color: 'inherit', textDecoration: 'none' }}
-        >
-          {project.name}
-        </Box>
+        {broken ? (
+          project.name
+        ) : (
+          <Box
+            component={Link}
+            href={`/project/${project.id}/booth`}
+            sx={{ color: 'inherit', textDecoration: 'none' }}
+          >
+            {project.name}
+          </Box>
+        )}
       </TableCell>
-      <TableCell>{project.spec.name}</TableCell>
-      <TableCell align="right" sx={{ fontVariantNumeric: 'tabular-nums' }}>
-        {formatTime(heardSeconds)}
-      </TableCell>
-      <TableCell align="right">{parts}</TableCell>
-      <TableCell>{formatDistanceToNow(project.openedAt, { addSuffix: true })}</TableCell>
+      {broken ? (
+        <TableCell colSpan={4} sx={{ color: 'error.main' }}>
+          What is stored of this project cannot be read, so it cannot be opened. Its audio is still kept; open
+          a project file of it, if there is one.
+        </TableCell>
+      ) : (
+        <>
+          <TableCell>{project.spec.name}</TableCell>
+          <TableCell align="right" sx={{ fontVariantNumeric: 'tabular-nums' }}>
+            {formatTime(heardSeconds)}
+          </TableCell>
+          <TableCell align="right">{parts}</TableCell>
+          <TableCell>{formatDistanceToNow(project.openedAt, { addSuffix: true })}</TableCell>
+        </>
+      )}
       <TableCell align="right" onClick={(event) => event.stopPropagation()}>
         <IconButton
           size="small"
@@ -102,9 +119,13 @@ function Row({
           <MoreHoriz />
         </IconButton>
         <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-          <MenuItem onClick={act(() => onAsk('rename'))}>Rename</MenuItem>
-          <MenuItem onClick={act(() => onAsk('duplicate'))}>Duplicate</MenuItem>
-          <MenuItem onClick={act(() => void saveProjectFile(project.id, project.name))}>
+          <MenuItem disabled={broken} onClick={act(() => onAsk('rename'))}>
+            Rename
+          </MenuItem>
+          <MenuItem disabled={broken} onClick={act(() => onAsk('duplicate'))}>
+            Duplicate
+          </MenuItem>
+          <MenuItem disabled={broken} onClick={act(() => void saveProjectFile(project.id, project.name))}>
             Save as a project file
           </MenuItem>
           <MenuItem onClick={act(() => onAsk('delete'))}>Delete</MenuItem>

@@ -61,7 +61,7 @@ export function FaultList({ judged, measurement, plan }: Props) {
         />
       ))}
       {plan?.problems.map((problem) => (
-        <Row key={problem} word="No fix" colour="warning.main" text={problem} places={[]} fix={null} />
+        <Row key={problem} word="Stays" colour="warning.main" text={problem} places={[]} fix={null} />
       ))}
       {sorted
         .filter(({ passes }) => passes)

@@ -12,6 +12,7 @@ import type { Limit, Spec } from '@/core/specs/spec';
 import { describeLimit, passes, valueFor } from '@/core/specs/verdicts';
 import { selectPart } from '@/state/sheet/parts';
 import { usePart } from '@/state/sheet/part';
+import { WideTable } from '../../components/WideTable';
 import type { PartProof } from '@/state/proof/proofing';
 import type { PartRecord } from '@/state/project/openProject';
 
@@ -44,7 +45,7 @@ export function MeasureTable({ rows, spec, measuringId, rateHz }: Props) {
   const rest = levels.filter((measure) => !spec.limits[measure]);
   const openId = usePart((state) => state.id);
   return (
-    <Box sx={{ overflowX: 'auto' }}>
+    <WideTable label="Measures of the parts">
       <Table
         size="small"
         aria-label="Parts against the spec"
@@ -118,7 +119,7 @@ export function MeasureTable({ rows, spec, measuringId, rateHz }: Props) {
           ))}
         </TableBody>
       </Table>
-    </Box>
+    </WideTable>
   );
 }
 

@@ -91,13 +91,18 @@ export function OpenPart({ part, number, proof, judged }: Props) {
         )}
         {planning !== part.id && fixes > 0 && (
           <Button variant="contained" size="small" onClick={() => applyFixes()}>
-            Make it pass: {fixes === 1 ? '1 fix' : `${fixes} fixes`}
+            {plan?.left.length ? 'Carry out' : 'Make it pass:'} {fixes === 1 ? '1 fix' : `${fixes} fixes`}
           </Button>
         )}
       </Box>
       {chart === 'time' && <LoudnessChart measurement={measurement} spec={spec} />}
       {chart === 'levels' && <HistogramChart measurement={measurement} />}
       {chart === 'spectrum' && <SpectrumChart bands={spectrum} />}
+      {fixes > 0 && plan && plan.left.length > 0 && (
+        <Typography variant="body2" role="note" sx={{ color: 'warning.main', pt: 0.5 }}>
+          What stays after {fixes === 1 ? 'this fix' : 'these fixes'}: {plan.left.join(', ')}.
+        </Typography>
+      )}
       {fixes > 0 && (
         <Line>
           <Prediction plan={plan} />

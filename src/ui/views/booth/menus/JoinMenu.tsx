@@ -2,7 +2,9 @@
 import { fadeShapes, type FadeShape } from '@/core/timeline/pieces';
 import * as editing from '@/state/sheet/editing';
 import { usePart } from '@/state/sheet/part';
-import { Heading, Item, StripMenu } from './StripMenu';
+import { CommandItem } from '../../../commands/CommandItem';
+import { useKeyText } from '../../../commands/keys';
+import { again, Heading, Item, StripMenu } from './StripMenu';
 
 const shapeNames: Record<FadeShape, string> = {
   power: 'Even power',
@@ -15,41 +17,16 @@ export function JoinMenu({ disabled }: { disabled: boolean }) {
   const selected = usePart((state) => state.selection !== null);
   const settings = editing.useEditSettings();
   const set = editing.useEditSettings.setState;
+  const keyText = useKeyText();
   return (
     <StripMenu name="Joins" disabled={disabled} title="Split, trim, fades, crossfades">
       {(close) => [
-        <Item key="split" name="Split at the caret" keys="S" onClick={close(editing.splitAtCaret)} />,
-        <Item
-          key="start"
-          name="Trim the piece up to the caret"
-          keys="{"
-          onClick={close(() => editing.trimAtCaret('start'))}
-        />,
-        <Item
-          key="end"
-          name="Trim the piece from the caret on"
-          keys="}"
-          onClick={close(() => editing.trimAtCaret('end'))}
-        />,
-        <Item
-          key="in"
-          name="Fade in over the selection"
-          keys="I"
-          disabled={!selected}
-          onClick={close(() => editing.fadeSelection('fadeIn'))}
-        />,
-        <Item
-          key="out"
-          name="Fade out over the selection"
-          keys="U"
-          disabled={!selected}
-          onClick={close(() => editing.fadeSelection('fadeOut'))}
-        />,
-        <Item
-          key="clear"
-          name="Take the split or join at the caret back"
-          onClick={close(editing.clearJoinAtCaret)}
-        />,
+        <CommandItem key="split" id="split" close={close} />,
+        <CommandItem key="start" id="trimStart" close={close} />,
+        <CommandItem key="end" id="trimEnd" close={close} />,
+        <CommandItem key="in" id="fadeIn" close={close} disabled={!selected} />,
+        <CommandItem key="out" id="fadeOut" close={close} disabled={!selected} />,
+        <CommandItem key="clear" id="clearJoin" close={close} />,
         <Heading key="h1">Shape of fades and joins</Heading>,
         ...fadeShapes.map((shape) => (
           <Item
@@ -59,7 +36,7 @@ export function JoinMenu({ disabled }: { disabled: boolean }) {
             onClick={close(() => set({ fadeShape: shape, joinShape: shape }))}
           />
         )),
-        <Heading key="h2">Join nearest the caret (Shift J again)</Heading>,
+        <Heading key="h2">{again('Join nearest the caret', keyText('setJoin'))}</Heading>,
         ...joinLengthsMs.map((joinMs) => (
           <Item
             key={joinMs ?? 'usual'}

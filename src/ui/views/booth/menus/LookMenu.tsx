@@ -3,7 +3,8 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Divider from '@mui/material/Divider';
 import { secondsPerRowChoices, setView, speedChoices, staveScaleChoices, useView } from '@/state/page/view';
-import { Heading, Item, StripMenu } from './StripMenu';
+import { CommandItem } from '../../../commands/CommandItem';
+import { Heading, StripMenu } from './StripMenu';
 
 const rowLength = (seconds: number) => (seconds < 60 ? `${seconds} s` : `${seconds / 60} min`);
 
@@ -45,30 +46,21 @@ export function LookMenu() {
           onChoose={(value) => close(() => setView({ speed: value }))()}
         />,
         <Divider key="d" />,
-        <Item
+        <CommandItem
           key="spectrum"
+          id="spectrum"
+          close={close}
           name={picture === 'wave' ? 'Spectrum in place of the wave' : 'Wave in place of the spectrum'}
-          keys="Q"
-          onClick={close(() => setView({ picture: picture === 'wave' ? 'spectrum' : 'wave' }))}
         />,
-        <Item
-          key="loupe"
-          name={loupe ? 'Close the loupe' : 'Loupe'}
-          keys="Z"
-          onClick={close(() => setView({ loupe: !loupe }))}
-        />,
-        <Item
+        <CommandItem key="loupe" id="loupe" close={close} name={loupe ? 'Close the loupe' : 'Loupe'} />,
+        <CommandItem
           key="loop"
+          id="loop"
+          close={close}
           name={loop ? 'Play a selection once' : 'Play a selection again and again'}
-          keys="Shift O"
-          onClick={close(() => setView({ loop: !loop }))}
         />,
-        <Item
-          key="prompter"
-          name="The script, large and dark"
-          keys="B"
-          onClick={close(() => setView({ prompter: true }))}
-        />,
+        <CommandItem key="prompter" id="prompter" close={close} />,
+        <CommandItem key="keys" id="allKeys" close={close} />,
       ]}
     </StripMenu>
   );

@@ -2,17 +2,11 @@
 import * as editing from '@/state/sheet/editing';
 import { usePart } from '@/state/sheet/part';
 import { cleanPauses } from '@/state/finds/pauseCleaning';
-import {
-  findTone,
-  hearTone,
-  loudestToneDbfs,
-  patchTone,
-  showTone,
-  toneNow,
-  useSelectionAsTone as keepSelectionAsTone,
-} from '@/state/finds/roomTone';
+import { loudestToneDbfs, toneNow } from '@/state/finds/roomTone';
 import { useProject } from '@/state/project/openProject';
-import { Heading, Item, StripMenu } from './StripMenu';
+import { CommandItem } from '../../../commands/CommandItem';
+import { useKeyText } from '../../../commands/keys';
+import { again, Heading, Item, StripMenu } from './StripMenu';
 
 const pauseChoices = [0.3, 0.5, 0.7, 1, 1.5, 2.5] as const;
 const breathChoices = [0, 6, 12] as const;
@@ -24,42 +18,22 @@ export function RoomMenu({ disabled }: { disabled: boolean }) {
   useProject((state) => state.sources);
   const tone = toneNow();
   const { pauseSeconds } = editing.useEditSettings();
+  const keyText = useKeyText();
   return (
     <StripMenu name="Room" disabled={disabled} title="Room tone and pauses">
       {(close) => [
         <Heading key="tone">{describeTone(tone)}</Heading>,
-        <Item
-          key="where"
-          name="Show where it is from"
-          disabled={!tone || tone.origin === 'check'}
-          onClick={close(showTone)}
-        />,
-        <Item key="hear" name="Hear the room tone" keys="Shift T" onClick={close(() => void hearTone())} />,
-        <Item
+        <CommandItem key="where" id="showTone" close={close} disabled={!tone || tone.origin === 'check'} />,
+        <CommandItem key="hear" id="hearTone" close={close} />,
+        <CommandItem
           key="find"
+          id="findTone"
+          close={close}
           name={tone ? 'Find room tone again' : 'Find room tone'}
-          onClick={close(() => void findTone(true))}
         />,
-        <Item
-          key="use"
-          name="Use the selection as room tone"
-          disabled={!selected}
-          onClick={close(() => void keepSelectionAsTone())}
-        />,
-        <Item
-          key="patch"
-          name="Patch tone over the selection"
-          keys="T"
-          disabled={!selected}
-          onClick={close(() => void patchTone())}
-        />,
-        <Item
-          key="silence"
-          name="Silence over the selection"
-          keys="Shift X"
-          disabled={!selected}
-          onClick={close(editing.silenceSelection)}
-        />,
+        <CommandItem key="use" id="selectionIsTone" close={close} disabled={!selected} />,
+        <CommandItem key="patch" id="patchTone" close={close} disabled={!selected} />,
+        <CommandItem key="silence" id="silence" close={close} disabled={!selected} />,
         <Heading key="all">Room tone in all pauses of the part</Heading>,
         ...breathChoices.map((db) => (
           <Item
@@ -68,7 +42,7 @@ export function RoomMenu({ disabled }: { disabled: boolean }) {
             onClick={close(() => void cleanPauses({ breathsLowerDb: db }))}
           />
         )),
-        <Heading key="pause">Length of the pause at the caret (O again)</Heading>,
+        <Heading key="pause">{again('Length of the pause at the caret', keyText('setPause'))}</Heading>,
         ...pauseChoices.map((seconds) => (
           <Item
             key={`pause${seconds}`}

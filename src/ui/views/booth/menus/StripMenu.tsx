@@ -75,3 +75,6 @@ export const Item = ({ name, keys, ...more }: ItemProps) => (
 export const Heading = ({ children }: { children: ReactNode }) => (
   <ListSubheader sx={{ lineHeight: '28px', bgcolor: 'transparent' }}>{children}</ListSubheader>
 );
+
+/** A heading over choices that a key repeats. */
+export const again = (what: string, key: string) => (key ? `${what} (${key} again)` : what);

@@ -1,23 +1,7 @@
 import { useEffect } from 'react';
-import { commands, type Command } from './commands';
-
-/** `Mod` in the tables: Ctrl, or Cmd where there is one. */
-function chordOf(event: KeyboardEvent): string {
-  const key = event.key === ' ' ? 'space' : event.key.toLowerCase();
-  const letterOrNamed = /^[a-z]$|^.{2,}$/.test(key);
-  return [
-    event.shiftKey && letterOrNamed ? 'shift' : '',
-    event.ctrlKey || event.metaKey ? 'mod' : '',
-    key === '+' ? '=' : key,
-  ]
-    .filter(Boolean)
-    .join('+');
-}
-
-const byChord = new Map<string, Command[]>();
-for (const command of commands) {
-  for (const chord of command.keys) byChord.set(chord, [...(byChord.get(chord) ?? []), command]);
-}
+import { chordOf } from './chord';
+import { commandsOf } from './keys';
+import { commands, run } from './registry';
 
 /** Keys never act while text is being written, a menu or dialog is open, or a control has been reached with Tab. */
 function isBusy(event: KeyboardEvent): boolean {
@@ -45,12 +29,13 @@ export function useCommandKeys(): void {
     const swallowed = new Set<string>();
     const down = (event: KeyboardEvent) => {
       if (event.altKey || isBusy(event)) return;
-      const meant = byChord.get(chordOf(event));
-      if (!meant) return;
+      const meant = commandsOf(chordOf(event));
+      if (meant.length === 0) return;
       event.preventDefault();
       event.stopPropagation();
       swallowed.add(event.code);
-      for (const { group, run } of meant) if (!event.repeat || group === 'Move') run();
+      // One that acts changes the situation: the others were not meant.
+      for (const id of meant) if ((!event.repeat || commands[id].repeats) && run(id)) break;
     };
     // A button acts on Space when the key comes up again.
     const up = (event: KeyboardEvent) => {

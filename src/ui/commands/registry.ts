@@ -1,0 +1,764 @@
+import { openImport } from '@/state/files/importing';
+import { saveSelection } from '@/state/files/exporting';
+import {
+  acceptAllLikeCurrent,
+  acceptProposal,
+  hearProposal,
+  refuseProposal,
+  stepToProposal,
+} from '@/state/finds/proposals';
+import {
+  findTone,
+  hearTone,
+  patchTone,
+  showTone,
+  useSelectionAsTone as keepSelectionAsTone,
+} from '@/state/finds/roomTone';
+import { setView, useView, zoom } from '@/state/page/view';
+import { retakeSentence } from '@/state/recording/readingOn';
+import { openSoundCheck } from '@/state/recording/soundCheck';
+import { circleAtCaret } from '@/state/recording/takes';
+import { currentLineFromCaret } from '@/state/script/lines';
+import { nextThing, stepToFault, stepToJoin, stepToMark } from '@/state/script/nextThing';
+import { stepLine } from '@/state/script/script';
+import * as editing from '@/state/sheet/editing';
+import {
+  closeUpAll,
+  closeUpSelection,
+  redo,
+  select,
+  selectFromCaret,
+  setCaret,
+  undo,
+} from '@/state/sheet/part';
+import { copyToNewPart, openMoveDialog, splitAtPartMarks } from '@/state/sheet/partEdits';
+import { stepToPause } from '@/state/sheet/pauseSteps';
+import { selectBetweenMarks, selectPause, selectPiece, selectSentence } from '@/state/sheet/selecting';
+import { stepToSentence } from '@/state/sheet/sentenceSteps';
+import { stepFocus } from '@/state/sheet/staveFocus';
+import { useTransport } from '@/state/hearing/transport';
+import * as actions from './actions';
+import type { Chord } from './chord';
+
+export const commandGroups = [
+  'Record and play',
+  'Move',
+  'Select',
+  'Edit',
+  'Room and pauses',
+  'Finds',
+  'Mark',
+  'Look',
+] as const;
+
+/** When a command acts: with nothing running, during a take or its run-up, or always. */
+export type Situation = 'idle' | 'recording' | 'always';
+
+export interface Command {
+  readonly label: string;
+  /** What it is called in a menu or on a button, where there is less room. */
+  readonly menu?: string;
+  readonly group: (typeof commandGroups)[number];
+  /** Its keys, until the user gives it others. */
+  readonly keys: readonly Chord[];
+  readonly when: Situation;
+  /** Acts again and again while its key is held. */
+  readonly repeats?: boolean;
+  readonly run: () => void;
+}
+
+/** Every command there is, once: keys, menus, buttons and messages name them by their ids. */
+const table = {
+  play: {
+    label: 'Play from the caret, stop here',
+    group: 'Record and play',
+    keys: ['space'],
+    when: 'always',
+    run: actions.togglePlay,
+  },
+  record: {
+    label: 'Record as the button says, stop',
+    group: 'Record and play',
+    keys: ['enter'],
+    when: 'always',
+    run: actions.toggleRecord,
+  },
+  retakeSentence: {
+    label: 'While recording: again from the start of the sentence',
+    group: 'Record and play',
+    keys: ['backspace'],
+    when: 'recording',
+    run: () => void retakeSentence(),
+  },
+  stop: {
+    label: 'Stop playing and go back to where it began; call a run-up off',
+    group: 'Record and play',
+    keys: ['escape'],
+    when: 'always',
+    run: actions.escape,
+  },
+  playSelection: {
+    label: 'Play the selection',
+    group: 'Record and play',
+    keys: ['shift+space'],
+    when: 'always',
+    run: actions.playSelection,
+  },
+  playJoin: {
+    label: 'Play across the nearest join',
+    group: 'Record and play',
+    keys: ['j'],
+    when: 'always',
+    run: actions.playJoin,
+  },
+  loop: {
+    label: 'Again and again, on or off',
+    group: 'Record and play',
+    keys: ['shift+o'],
+    when: 'always',
+    run: () => setView({ loop: !useView.getState().loop }),
+  },
+  slower: {
+    label: 'Slower',
+    group: 'Record and play',
+    keys: [','],
+    when: 'always',
+    run: () => actions.stepSpeed(-1),
+  },
+  faster: {
+    label: 'Faster',
+    group: 'Record and play',
+    keys: ['.'],
+    when: 'always',
+    run: () => actions.stepSpeed(1),
+  },
+  modeContinue: {
+    label: 'Continue: at the end',
+    group: 'Record and play',
+    keys: ['1'],
+    when: 'idle',
+    run: () => actions.setMode('continue'),
+  },
+  modeRetake: {
+    label: 'Retake: from the caret on',
+    group: 'Record and play',
+    keys: ['2'],
+    when: 'idle',
+    run: () => actions.setMode('retake'),
+  },
+  modeInsert: {
+    label: 'Insert: into a gap at the caret',
+    group: 'Record and play',
+    keys: ['3'],
+    when: 'idle',
+    run: () => actions.setMode('insert'),
+  },
+  modePatch: {
+    label: 'Patch: over the selection',
+    group: 'Record and play',
+    keys: ['4'],
+    when: 'idle',
+    run: () => actions.setMode('patch'),
+  },
+  soundCheck: {
+    label: 'Sound check',
+    group: 'Record and play',
+    keys: ['k'],
+    when: 'always',
+    run: () => void openSoundCheck(),
+  },
+  circleTake: {
+    label: 'Circle the take at the caret',
+    group: 'Mark',
+    keys: ['c'],
+    when: 'always',
+    run: circleAtCaret,
+  },
+  previousPause: {
+    label: 'Previous pause',
+    group: 'Move',
+    keys: ['arrowleft'],
+    when: 'idle',
+    repeats: true,
+    run: () => void stepToPause(-1),
+  },
+  nextPause: {
+    label: 'Next pause',
+    group: 'Move',
+    keys: ['arrowright'],
+    when: 'idle',
+    repeats: true,
+    run: () => void stepToPause(1),
+  },
+  sentenceStart: {
+    label: 'Start of the sentence',
+    group: 'Move',
+    keys: ['shift+arrowleft'],
+    when: 'idle',
+    repeats: true,
+    run: () => void stepToSentence(-1),
+  },
+  nextSentence: {
+    label: 'Start of the next sentence',
+    group: 'Move',
+    keys: ['shift+arrowright'],
+    when: 'idle',
+    repeats: true,
+    run: () => void stepToSentence(1),
+  },
+  rowUp: {
+    label: 'Row up',
+    group: 'Move',
+    keys: ['arrowup'],
+    when: 'idle',
+    repeats: true,
+    run: () => actions.stepRow(-1),
+  },
+  rowDown: {
+    label: 'Row down',
+    group: 'Move',
+    keys: ['arrowdown'],
+    when: 'idle',
+    repeats: true,
+    run: () => actions.stepRow(1),
+  },
+  previousMark: {
+    label: 'Previous mark',
+    group: 'Move',
+    keys: ['shift+m'],
+    when: 'idle',
+    repeats: true,
+    run: () => stepToMark(-1),
+  },
+  nextMark: {
+    label: 'Next mark',
+    group: 'Move',
+    keys: ['m'],
+    when: 'idle',
+    repeats: true,
+    run: () => stepToMark(1),
+  },
+  previousJoin: {
+    label: 'Previous join',
+    group: 'Move',
+    keys: ['mod+arrowleft'],
+    when: 'idle',
+    repeats: true,
+    run: () => stepToJoin(-1),
+  },
+  nextJoin: {
+    label: 'Next join',
+    group: 'Move',
+    keys: ['mod+arrowright'],
+    when: 'idle',
+    repeats: true,
+    run: () => stepToJoin(1),
+  },
+  previousFault: {
+    label: 'Previous fault',
+    group: 'Move',
+    keys: ['shift+y'],
+    when: 'idle',
+    repeats: true,
+    run: () => stepToFault(-1),
+  },
+  nextFault: {
+    label: 'Next fault',
+    group: 'Move',
+    keys: ['y'],
+    when: 'idle',
+    repeats: true,
+    run: () => stepToFault(1),
+  },
+  nextThing: {
+    label: 'Next thing to do',
+    group: 'Move',
+    keys: ['w'],
+    when: 'idle',
+    repeats: true,
+    run: nextThing,
+  },
+  start: {
+    label: 'Start of the part',
+    group: 'Move',
+    keys: ['home'],
+    when: 'idle',
+    repeats: true,
+    run: () => setCaret(0),
+  },
+  end: {
+    label: 'End of the part',
+    group: 'Move',
+    keys: ['end'],
+    when: 'idle',
+    repeats: true,
+    run: () => setCaret(actions.sheetEnd()),
+  },
+  nextLine: {
+    label: 'Next line of the script',
+    group: 'Move',
+    keys: ['l', 'pagedown'],
+    when: 'always',
+    repeats: true,
+    run: () => stepLine(1),
+  },
+  previousLine: {
+    label: 'Previous line of the script',
+    group: 'Move',
+    keys: ['shift+l', 'pageup'],
+    when: 'always',
+    repeats: true,
+    run: () => stepLine(-1),
+  },
+  selectSentence: {
+    label: 'Select the sentence',
+    group: 'Select',
+    keys: ['e'],
+    when: 'idle',
+    run: () => void selectSentence(),
+  },
+  selectPause: {
+    label: 'Select the pause',
+    group: 'Select',
+    keys: ['shift+e'],
+    when: 'idle',
+    run: () => void selectPause(),
+  },
+  selectPiece: { label: 'Select the piece', group: 'Select', keys: ['d'], when: 'idle', run: selectPiece },
+  selectBetweenMarks: {
+    label: 'Select between marks',
+    group: 'Select',
+    keys: ['shift+d'],
+    when: 'idle',
+    run: selectBetweenMarks,
+  },
+  selectionStart: {
+    label: 'Selection starts at the caret',
+    group: 'Select',
+    keys: ['['],
+    when: 'idle',
+    run: () => selectFromCaret('start'),
+  },
+  selectionEnd: {
+    label: 'Selection ends at the caret',
+    group: 'Select',
+    keys: [']'],
+    when: 'idle',
+    run: () => selectFromCaret('end'),
+  },
+  selectAll: {
+    label: 'Select all',
+    group: 'Select',
+    keys: ['mod+a'],
+    when: 'idle',
+    run: () => select(0, actions.sheetEnd()),
+  },
+  strike: {
+    label: 'Strike the selection',
+    menu: 'Strike',
+    group: 'Edit',
+    keys: ['backspace', 'delete'],
+    when: 'idle',
+    run: editing.strikeSelection,
+  },
+  stet: {
+    label: 'Stet: let it stand again',
+    menu: 'Stet',
+    group: 'Edit',
+    keys: ['shift+backspace', 'shift+delete'],
+    when: 'idle',
+    run: editing.stetSelection,
+  },
+  closeUp: {
+    label: 'Close up struck passages',
+    menu: 'Close up',
+    group: 'Edit',
+    keys: ['mod+j'],
+    when: 'idle',
+    run: closeUpSelection,
+  },
+  closeUpAll: {
+    label: 'Close up all of the part',
+    menu: 'Close up all',
+    group: 'Edit',
+    keys: ['shift+mod+j'],
+    when: 'idle',
+    run: closeUpAll,
+  },
+  strikeFlubs: {
+    label: 'Strike every flub that is marked as a range',
+    menu: 'Strike all flub ranges',
+    group: 'Edit',
+    keys: ['shift+mod+backspace'],
+    when: 'idle',
+    run: editing.strikeFlubs,
+  },
+  cut: { label: 'Cut', group: 'Edit', keys: ['mod+x'], when: 'idle', run: editing.cutSelection },
+  copy: { label: 'Copy', group: 'Edit', keys: ['mod+c'], when: 'idle', run: editing.copySelection },
+  paste: { label: 'Paste', group: 'Edit', keys: ['mod+v'], when: 'idle', run: editing.pasteAtCaret },
+  pasteOver: {
+    label: 'Paste over, level matched',
+    menu: 'Paste over, level matched',
+    group: 'Edit',
+    keys: ['shift+mod+v'],
+    when: 'idle',
+    run: () => void editing.pasteOverAtCaret(),
+  },
+  split: {
+    label: 'Split at the caret',
+    menu: 'Split at the caret',
+    group: 'Edit',
+    keys: ['s'],
+    when: 'idle',
+    run: editing.splitAtCaret,
+  },
+  trimStart: {
+    label: 'Trim the piece up to the caret',
+    group: 'Edit',
+    keys: ['{'],
+    when: 'idle',
+    run: () => editing.trimAtCaret('start'),
+  },
+  trimEnd: {
+    label: 'Trim the piece from the caret on',
+    group: 'Edit',
+    keys: ['}'],
+    when: 'idle',
+    run: () => editing.trimAtCaret('end'),
+  },
+  earlier10: {
+    label: 'Earlier by 10 ms',
+    group: 'Edit',
+    keys: [';'],
+    when: 'idle',
+    run: () => editing.nudge(-10),
+  },
+  later10: {
+    label: 'Later by 10 ms',
+    group: 'Edit',
+    keys: ["'"],
+    when: 'idle',
+    run: () => editing.nudge(10),
+  },
+  earlier100: {
+    label: 'Earlier by 100 ms',
+    group: 'Edit',
+    keys: [':'],
+    when: 'idle',
+    run: () => editing.nudge(-100),
+  },
+  later100: {
+    label: 'Later by 100 ms',
+    group: 'Edit',
+    keys: ['"'],
+    when: 'idle',
+    run: () => editing.nudge(100),
+  },
+  earlier1: {
+    label: 'Earlier by 1 ms',
+    group: 'Edit',
+    keys: ['mod+;'],
+    when: 'idle',
+    run: () => editing.nudge(-1),
+  },
+  later1: {
+    label: 'Later by 1 ms',
+    group: 'Edit',
+    keys: ["mod+'"],
+    when: 'idle',
+    run: () => editing.nudge(1),
+  },
+  louder: {
+    label: '1 dB louder',
+    group: 'Edit',
+    keys: ['='],
+    when: 'idle',
+    run: () => editing.changeGain(1),
+  },
+  softer: {
+    label: '1 dB softer',
+    group: 'Edit',
+    keys: ['-'],
+    when: 'idle',
+    run: () => editing.changeGain(-1),
+  },
+  matchLevel: {
+    label: 'As loud as its neighbours',
+    group: 'Edit',
+    keys: ['mod+g'],
+    when: 'idle',
+    run: () => void editing.matchGain(),
+  },
+  fadeIn: {
+    label: 'Fade in over the selection',
+    group: 'Edit',
+    keys: ['i'],
+    when: 'idle',
+    run: () => editing.fadeSelection('fadeIn'),
+  },
+  fadeOut: {
+    label: 'Fade out over the selection',
+    group: 'Edit',
+    keys: ['u'],
+    when: 'idle',
+    run: () => editing.fadeSelection('fadeOut'),
+  },
+  setJoin: {
+    label: 'Set the join at the caret',
+    group: 'Edit',
+    keys: ['shift+j'],
+    when: 'idle',
+    run: editing.setJoinAtCaret,
+  },
+  oneStave: {
+    label: 'Edit one stave, or all',
+    group: 'Edit',
+    keys: ['shift+s'],
+    when: 'always',
+    run: stepFocus,
+  },
+  patchTone: {
+    label: 'Patch tone over the selection',
+    group: 'Room and pauses',
+    keys: ['t'],
+    when: 'idle',
+    run: () => void patchTone(),
+  },
+  hearTone: {
+    label: 'Hear the room tone',
+    group: 'Room and pauses',
+    keys: ['shift+t'],
+    when: 'always',
+    run: () => void hearTone(),
+  },
+  silence: {
+    label: 'Silence over the selection',
+    group: 'Room and pauses',
+    keys: ['shift+x'],
+    when: 'idle',
+    run: editing.silenceSelection,
+  },
+  setPause: {
+    label: 'Set the length of the pause',
+    group: 'Room and pauses',
+    keys: ['o'],
+    when: 'idle',
+    run: () => void editing.setPause(),
+  },
+  lookThrough: {
+    label: 'Look through the part',
+    group: 'Finds',
+    keys: ['x'],
+    when: 'idle',
+    run: actions.lookThroughPart,
+  },
+  nextProposal: {
+    label: 'Next proposal',
+    group: 'Finds',
+    keys: ['g'],
+    when: 'idle',
+    run: () => stepToProposal(1),
+  },
+  previousProposal: {
+    label: 'Previous proposal',
+    group: 'Finds',
+    keys: ['shift+g'],
+    when: 'idle',
+    run: () => stepToProposal(-1),
+  },
+  hearProposal: {
+    label: 'Hear it as it will sound',
+    group: 'Finds',
+    keys: ['h'],
+    when: 'always',
+    run: () => void hearProposal(),
+  },
+  acceptProposal: {
+    label: 'Accept it, with the ends of the selection',
+    group: 'Finds',
+    keys: ['a'],
+    when: 'idle',
+    run: acceptProposal,
+  },
+  acceptAllLike: {
+    label: 'Accept all of its kind',
+    group: 'Finds',
+    keys: ['shift+a'],
+    when: 'idle',
+    run: acceptAllLikeCurrent,
+  },
+  refuseProposal: { label: 'Refuse it', group: 'Finds', keys: ['r'], when: 'idle', run: refuseProposal },
+  import: { label: 'Import sound files', group: 'Edit', keys: ['shift+i'], when: 'idle', run: openImport },
+  undo: { label: 'Undo', group: 'Edit', keys: ['mod+z'], when: 'idle', run: () => void undo() },
+  redo: {
+    label: 'Redo',
+    group: 'Edit',
+    keys: ['shift+mod+z', 'mod+y'],
+    when: 'idle',
+    run: () => void redo(),
+  },
+  flub: { label: 'Flub mark', group: 'Mark', keys: ['f'], when: 'always', run: () => actions.mark('flub') },
+  flubRange: {
+    label: 'Flub from here; pressed again, to here',
+    group: 'Mark',
+    keys: ['shift+f'],
+    when: 'always',
+    run: actions.markFlubRange,
+  },
+  lineFromCaret: {
+    label: 'The current line is read from the caret on',
+    group: 'Mark',
+    keys: ['v'],
+    when: 'idle',
+    run: currentLineFromCaret,
+  },
+  note: { label: 'Note', group: 'Mark', keys: ['n'], when: 'always', run: () => actions.mark('note') },
+  partMark: {
+    label: 'Part mark; with “keep going”: on into the next part',
+    group: 'Mark',
+    keys: ['p'],
+    when: 'always',
+    run: () => actions.mark('part'),
+  },
+  fewerSeconds: {
+    label: 'Fewer seconds on a row',
+    group: 'Look',
+    keys: ['mod+=', 'mod+plus'],
+    when: 'always',
+    run: () => zoom(-1),
+  },
+  moreSeconds: {
+    label: 'More seconds on a row',
+    group: 'Look',
+    keys: ['mod+-'],
+    when: 'always',
+    run: () => zoom(1),
+  },
+  loupe: {
+    label: 'Loupe',
+    group: 'Look',
+    keys: ['z'],
+    when: 'always',
+    run: () => setView({ loupe: !useView.getState().loupe }),
+  },
+  spectrum: {
+    label: 'Wave or spectrum',
+    group: 'Look',
+    keys: ['q'],
+    when: 'always',
+    run: () => setView({ picture: useView.getState().picture === 'wave' ? 'spectrum' : 'wave' }),
+  },
+  prompter: {
+    label: 'The script, large and dark',
+    group: 'Look',
+    keys: ['b'],
+    when: 'always',
+    run: () => setView({ prompter: true }),
+  },
+  largerScript: {
+    label: 'Larger script',
+    group: 'Look',
+    keys: ['shift+mod+='],
+    when: 'always',
+    run: () => actions.stepPrompter(1),
+  },
+  smallerScript: {
+    label: 'Smaller script',
+    group: 'Look',
+    keys: ['shift+mod+-'],
+    when: 'always',
+    run: () => actions.stepPrompter(-1),
+  },
+  allKeys: {
+    label: 'All keys',
+    group: 'Look',
+    keys: ['?'],
+    when: 'always',
+    run: () => useView.setState({ keysShown: true }),
+  },
+  clearJoin: {
+    label: 'Take the split or join at the caret back',
+    group: 'Edit',
+    keys: [],
+    when: 'idle',
+    run: editing.clearJoinAtCaret,
+  },
+  findTone: {
+    label: 'Find room tone',
+    group: 'Room and pauses',
+    keys: [],
+    when: 'idle',
+    run: () => void findTone(true),
+  },
+  showTone: {
+    label: 'Show where the room tone is from',
+    group: 'Room and pauses',
+    keys: [],
+    when: 'idle',
+    run: showTone,
+  },
+  selectionIsTone: {
+    label: 'Use the selection as room tone',
+    group: 'Room and pauses',
+    keys: [],
+    when: 'idle',
+    run: () => void keepSelectionAsTone(),
+  },
+  copyToPart: {
+    label: 'Copy the selection to a new part',
+    menu: 'Copy to a new part',
+    group: 'Edit',
+    keys: [],
+    when: 'idle',
+    run: () => void copyToNewPart(),
+  },
+  moveToPart: {
+    label: 'Move the selection to another part',
+    menu: 'Move to another part …',
+    group: 'Edit',
+    keys: ['shift+p'],
+    when: 'idle',
+    run: openMoveDialog,
+  },
+  splitIntoParts: {
+    label: 'Split into parts at part marks',
+    menu: 'Split into parts at ¶',
+    group: 'Edit',
+    keys: [],
+    when: 'idle',
+    run: () => void splitAtPartMarks(),
+  },
+  saveSelection: {
+    label: 'Save the selection to a file',
+    menu: 'Save to a file (WAV, 32-bit float)',
+    group: 'Edit',
+    keys: [],
+    when: 'idle',
+    run: () => void saveSelection(),
+  },
+} satisfies Record<string, Command>;
+
+export type CommandId = keyof typeof table;
+
+export const commands: Readonly<Record<CommandId, Command>> = table;
+export const commandIds = Object.keys(table) as CommandId[];
+export const isCommandId = (id: string): id is CommandId => Object.hasOwn(table, id);
+
+const isNow = (when: Situation): boolean => {
+  const { mode } = useTransport.getState();
+  if (when === 'always') return true;
+  return when === 'idle' ? mode === 'idle' : mode === 'recording' || mode === 'rolling';
+};
+
+/** Does what a command says, if it is one for this situation; false where it is not. */
+export function run(id: CommandId): boolean {
+  if (!isNow(commands[id].when)) return false;
+  commands[id].run();
+  return true;
+}
+
+/** Two commands may share a key when they are never both meant. */
+export const canShare = (a: CommandId, b: CommandId): boolean => {
+  const [one, other] = [commands[a].when, commands[b].when];
+  return one !== other && one !== 'always' && other !== 'always';
+};

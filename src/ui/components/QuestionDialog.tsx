@@ -1,0 +1,38 @@
+'use client';
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogContentText from '@mui/material/DialogContentText';
+import DialogTitle from '@mui/material/DialogTitle';
+import { useQuestion } from '@/state/page/questions';
+
+/** A question the application has while it works; closing the dialog calls the work off. */
+export function QuestionDialog() {
+  const { question } = useQuestion();
+  if (!question) return null;
+  const { title, text, choices, answer } = question;
+  return (
+    <Dialog open onClose={() => answer(null)} maxWidth="sm" aria-labelledby="question">
+      <DialogTitle id="question">{title}</DialogTitle>
+      <DialogContent>
+        <DialogContentText sx={{ whiteSpace: 'pre-line' }}>{text}</DialogContentText>
+      </DialogContent>
+      <DialogActions>
+        <Button color="inherit" onClick={() => answer(null)} autoFocus>
+          Cancel
+        </Button>
+        {choices.map(({ id, label, destructive }) => (
+          <Button
+            key={id}
+            variant={destructive ? 'contained' : 'outlined'}
+            color={destructive ? 'error' : 'secondary'}
+            onClick={() => answer(id)}
+          >
+            {label}
+          </Button>
+        ))}
+      </DialogActions>
+    </Dialog>
+  );
+}
