@@ -4,6 +4,7 @@ import path from 'node:path';
 import type { Page } from 'playwright-core';
 import { compareWithPlayed, decode, fakeDeviceSamples, speechFile } from './support/audio';
 import {
+  chooseFileInput,
   chooseInput,
   createProject,
   exportFloat,
@@ -14,6 +15,8 @@ import {
   takePlaced,
   type App,
 } from './support/app';
+
+import { differencesFrom, noiseFile } from './support/noise';
 
 const folder = mkdtempSync(path.join(tmpdir(), 'parola-files-'));
 
@@ -44,10 +47,22 @@ describe('recording', () => {
     expect(worst).toBeLessThan(1e-6);
   });
 
-  test('a microphone arrives bit for bit, and a page that hangs for 3 s loses no sample', async () => {
+  test('a microphone is recorded, speech as it is played', async () => {
     await createProject(page, 'Microphone', 'Podcast mono');
     await goTo(page, 'Booth');
     await chooseInput(page, 'Microphone');
+    await recordFor(page, 3);
+    const recorded = decode(await exportFloat(page, folder));
+    // The fake device leaves buffers out or puts some in when it is short of time: stretches are compared, not the whole.
+    const { matched } = compareWithPlayed(recorded, fakeDeviceSamples(speechFile));
+    expect(matched).toBeGreaterThan(44_100);
+  });
+
+  test('a page that hangs for 3 s loses no sample', async () => {
+    const noise = noiseFile(60, 5);
+    await createProject(page, 'Hanging', 'Podcast mono');
+    await goTo(page, 'Booth');
+    await chooseFileInput(page, noise.file);
     await page.keyboard.press('Enter');
     await page.getByRole('button', { name: 'Stop recording' }).waitFor();
     await page.waitForTimeout(1000);
@@ -60,9 +75,7 @@ describe('recording', () => {
     await takePlaced(page);
     const recorded = decode(await exportFloat(page, folder));
     expect(recorded.length).toBeGreaterThan(4.8 * 44_100);
-    const { matched, lost } = compareWithPlayed(recorded, fakeDeviceSamples(speechFile));
-    expect(lost).toBe(0);
-    expect(matched).toBeGreaterThan(4.5 * 44_100);
+    expect(differencesFrom(recorded, noise.channels[0])).toEqual({ at: 0, different: 0 });
     await page.getByRole('link', { name: 'Booth' }).click();
     await page.getByRole('tab', { name: /Takes/ }).click();
     await expect(page.getByText(/frames lost/).count()).resolves.toBe(0);

@@ -123,7 +123,7 @@ export async function chooseInput(page: Page, which: keyof typeof menuItems | 'M
   await page.getByRole('button', { name: /^Input:/ }).click();
   const item =
     which === 'Microphone'
-      ? page.getByRole('menuitem').nth(1)
+      ? page.getByRole('menuitem').first()
       : page.getByRole('menuitem', { name: menuItems[which] });
   await item.click();
   await page.getByRole('button', { name: /^Input: .*kHz/ }).waitFor();
@@ -213,4 +213,10 @@ export async function openDemo(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'Open the demo' }).click();
   await page.waitForURL(/booth$/);
   await page.getByTestId('sheet').waitFor();
+}
+
+/** Chooses a sound file as the input: what is recorded is what is in it, from its beginning on. */
+export async function chooseFileInput(page: Page, file: string): Promise<void> {
+  await page.getByLabel('Sound file as input').setInputFiles(file);
+  await page.getByRole('button', { name: new RegExp(`^Input: ${path.basename(file)} .*kHz`) }).waitFor();
 }

@@ -1,6 +1,6 @@
 import type { Page } from 'playwright-core';
 import {
-  chooseInput,
+  chooseFileInput,
   createProject,
   goTo,
   killBrowser,
@@ -9,6 +9,7 @@ import {
   sheetFrames,
   type App,
 } from './app';
+import { noiseFile } from './noise';
 
 export interface Killed {
   /** The application, opened again in the same profile. */
@@ -19,8 +20,11 @@ export interface Killed {
   recovered: number;
 }
 
+/** Long enough for every take of a test that is killed. */
+export const killNoise = () => noiseFile(60, 21);
+
 /**
- * Records with the fake microphone, kills the browser in the middle of a take, and opens the project again. `prepare` brings the Booth to where the
+ * Records a sound file of noise, kills the browser in the middle of a take, and opens the project again. `prepare` brings the Booth to where the
  * fatal take begins, which is with Enter.
  */
 export async function killWhileRecording(
@@ -32,7 +36,7 @@ export async function killWhileRecording(
   const first = await openApp({ profile });
   await createProject(first.page, project, 'Podcast mono');
   await goTo(first.page, 'Booth');
-  await chooseInput(first.page, 'Microphone');
+  await chooseFileInput(first.page, killNoise().file);
   await prepare(first.page);
   const before = await sheetFrames(first.page);
   await first.page.keyboard.press('Enter');

@@ -3,17 +3,15 @@ import { existsSync } from 'node:fs';
 import { prompts, promptRateHz, sessionOf } from '../../src/core/testing/prompts';
 import { writeWav } from '../../src/core/testing/signals';
 
-/** Recorded prompts of a voice artist with pauses and a quiet room, at the fake microphone's own rate; two voices on two inputs. */
+/** Recorded prompts of a voice artist with pauses and a quiet room, at the fake microphone's own rate. */
 export const promptsFile = '.cache/e2e-prompts.wav';
-export const twoVoicesFile = '.cache/e2e-two-voices.wav';
 /** A microphone that is muted: digital silence. */
 export const mutedFile = '.cache/e2e-muted.wav';
 
 export function makePromptFiles(): void {
-  if ([promptsFile, twoVoicesFile, mutedFile].every((file) => existsSync(file))) return;
+  if ([promptsFile, mutedFile].every((file) => existsSync(file))) return;
   const one = sessionOf(prompts('en', 24, 1.5), -65, 3).audio;
-  const other = sessionOf(prompts('fr', 24, 1.5), -62, 4).audio;
-  const frames = Math.min(one.length, other.length);
+  const frames = one.length;
   const raw = '.cache/e2e-raw.wav';
   const write = (file: string, channels: Float32Array[]) => {
     writeWav(
@@ -24,6 +22,5 @@ export function makePromptFiles(): void {
     execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', raw, '-ar', '44100', '-c:a', 'pcm_s16le', file]);
   };
   write(promptsFile, [one]);
-  write(twoVoicesFile, [one, other]);
   write(mutedFile, [new Float32Array(frames)]);
 }

@@ -78,6 +78,7 @@ export interface StoredPiece {
   source: string;
   from: number;
   length: number;
+  /** Nobody hears it: it stands in a struck passage. */
   struck: boolean;
   gainDb?: number;
   meant?: boolean;
@@ -87,7 +88,8 @@ export interface StoredPiece {
 export interface StoredPart {
   id: string;
   timeline: {
-    tracks: { pieces: StoredPiece[] }[];
+    tracks: { pieces: Omit<StoredPiece, 'struck'>[] }[];
+    struck: { from: number; to: number }[];
     marks: { kind: string; at: number; length: number; line?: string }[];
   };
 }
@@ -117,6 +119,27 @@ export const storedOpenPart = (page: Page, which: 'open' | 'first' | 'last' = 'o
     which,
   );
 
-/** The pieces of the first track of the open part, as they are stored. */
-export const storedPieces = async (page: Page): Promise<StoredPiece[]> =>
-  (await storedOpenPart(page)).timeline.tracks[0].pieces;
+/** The pieces of the first track of the open part, as they are stored, cut where the part is struck. */
+export async function storedPieces(page: Page): Promise<StoredPiece[]> {
+  const { tracks, struck } = (await storedOpenPart(page)).timeline;
+  const result: StoredPiece[] = [];
+  let start = 0;
+  for (const piece of tracks[0].pieces) {
+    const end = start + piece.length;
+    const cuts = struck.flatMap(({ from, to }) => [from, to]).filter((cut) => cut > start && cut < end);
+    let at = start;
+    for (const cut of [...cuts, end]) {
+      const { fadeIn, ...plain } = piece;
+      result.push({
+        ...plain,
+        ...(at === start && fadeIn && { fadeIn }),
+        from: piece.from + at - start,
+        length: cut - at,
+        struck: struck.some(({ from, to }) => at >= from && at < to),
+      });
+      at = cut;
+    }
+    start = end;
+  }
+  return result;
+}

@@ -2,11 +2,6 @@ import { execFileSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { Meter } from '@/core/loudness/measure';
 import { readSound } from '@/core/formats/readSound';
-import { seededRandom } from '@/core/base/random';
-import { strike, stet, strikeAll } from '@/core/timeline/edits';
-import { difference } from '@/core/timeline/history';
-import { PieceTable, type Piece } from '@/core/timeline/pieces';
-import type { Timeline } from '@/core/timeline/timeline';
 import { FileSource } from '@/node/fileSource';
 import { median, type Row } from './row';
 
@@ -77,48 +72,6 @@ function ffmpegSeconds(): number {
   return Number(execFileSync('python3', ['-c', script, ...command], { encoding: 'utf8' }));
 }
 
-function tableOf(count: number): Timeline {
-  const random = seededRandom(1);
-  const pieces: Piece[] = Array.from({ length: count }, (_, i) => ({
-    kind: 'audio',
-    source: `take-${i % 40}`,
-    channel: 0,
-    from: Math.floor(random() * 1e8),
-    length: 20_000 + Math.floor(random() * 40_000),
-    gainDb: 0,
-  }));
-  const table = PieceTable.of(pieces);
-  const whole: Timeline = {
-    tracks: [{ id: 'track-1', name: 'Voice', table }],
-    struck: [],
-    marks: [],
-    places: [],
-  };
-  return strikeAll(
-    whole,
-    pieces.flatMap((piece, i) =>
-      i % 7 === 0 ? [{ from: table.startOf(i), to: table.startOf(i) + piece.length }] : [],
-    ),
-  );
-}
-
-function editMilliseconds(count: number): number {
-  const random = seededRandom(2);
-  const times: number[] = [];
-  let timeline = tableOf(count);
-  const end = timeline.tracks[0].table.frames;
-  for (let i = 0; i < 300; i++) {
-    const from = Math.floor(random() * (end - 100_000));
-    const range = { from, to: from + 70_000 };
-    const started = performance.now();
-    const after = i % 2 === 0 ? strike(timeline, range) : stet(timeline, range);
-    difference(timeline, after);
-    times.push(performance.now() - started);
-    timeline = after;
-  }
-  return median(times);
-}
-
 export async function benchCore(): Promise<Row[]> {
   makeHour();
   const ours: number[] = [];
@@ -136,11 +89,5 @@ export async function benchCore(): Promise<Row[]> {
     ],
     ['ffmpeg `ebur128=peak=true`, one thread, the same file', `${median(theirs).toFixed(1)} s CPU`, ''],
     ['Ratio', ratio.toFixed(2), 'at most 0.5'],
-    [
-      'Edit with its difference, part of 5,000 pieces',
-      `${editMilliseconds(5000).toFixed(2)} ms`,
-      'under 5 ms',
-    ],
-    ['Edit with its difference, part of 20,000 pieces', `${editMilliseconds(20_000).toFixed(2)} ms`, ''],
   ];
 }

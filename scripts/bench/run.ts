@@ -10,6 +10,7 @@ import { benchCore } from './core';
 import { benchBrowser } from './browser';
 import { benchExports } from './exports';
 import { benchImports } from './imports';
+import { benchEdits } from './edits';
 import { benchKills } from './kills';
 import { benchLarge } from './large';
 import { benchPlacements } from './placements';
@@ -26,6 +27,7 @@ interface Section {
 
 const sections: Record<string, Section> = {
   core: { title: 'Core, in Node', run: benchCore, count: 1 },
+  edits: { title: 'Edits of a long part, in Node', run: () => Promise.resolve(benchEdits()), count: 1 },
   browser: { title: 'In Chromium', run: benchBrowser, count: 1 },
   exports: { title: 'Exporting', run: benchExports, count: 1 },
   imports: { title: 'Importing', run: benchImports, count: 1 },

@@ -1,5 +1,5 @@
 import type { SheetClock } from './clock';
-import { PieceTable } from './pieces';
+import type { PieceTable } from './pieces';
 import { clockOf, type Side, type Timeline } from './timeline';
 
 /** A track as far as its sound goes: its pieces in heard time. */
@@ -15,8 +15,7 @@ export function heardTable(table: PieceTable, clock: SheetClock): PieceTable {
   if (clock.struck.length === 0) return table;
   const last = known.get(table);
   if (last?.clock === clock) return last.heard;
-  const ranges = clock.heardIn({ from: 0, to: table.frames });
-  const heard = PieceTable.joined(ranges.map(({ from, to }) => table.slice(from, to)));
+  const heard = table.only(clock.heardIn({ from: 0, to: table.frames }));
   known.set(table, { clock, heard });
   return heard;
 }

@@ -105,6 +105,9 @@ function merged(left: Piece, right: Piece): Piece | null {
 /** The part of a piece from `offset` on, `length` frames long; what was set at an edge stays with that edge. */
 function cut(piece: Piece, offset: number, length: number): Piece {
   if (offset === 0 && length === piece.length) return piece;
+  // Most pieces have nothing at their edges, and thousands are cut at once.
+  if (!piece.joint && !piece.fadeIn && !piece.fadeOut)
+    return piece.kind === 'silence' ? { ...piece, length } : { ...piece, from: piece.from + offset, length };
   const { joint, fadeIn, fadeOut, ...bare } = piece;
   const edges: { -readonly [K in keyof Edges]: Edges[K] } = {};
   if (offset === 0 && joint) edges.joint = joint;
@@ -147,10 +150,13 @@ export class PieceTable {
     return new PieceTable(canonical);
   }
 
-  /** A table that takes its stretches from others, in the order they are given; in time proportional to what it holds. */
+  /** A table of stretches that were cut from other tables, in the order they are given: only where two meet can pieces be one. */
   static joined(stretches: readonly (readonly Piece[])[]): PieceTable {
     const canonical: Piece[] = [];
-    for (const pieces of stretches) for (const piece of pieces) append(canonical, piece);
+    for (const pieces of stretches) {
+      if (pieces.length > 0) append(canonical, pieces[0]);
+      for (let i = 1; i < pieces.length; i++) canonical.push(pieces[i]);
+    }
     return new PieceTable(canonical);
   }
 
@@ -179,6 +185,24 @@ export class PieceTable {
     return result;
   }
 
+  /** A table of the stretches of this one that lie in `ranges`, which are in order and apart from each other; in one pass. */
+  only(ranges: readonly { from: number; to: number }[]): PieceTable {
+    const kept: Piece[] = [];
+    let index = 0;
+    for (const { from, to } of ranges) {
+      while (index < this.pieces.length && this.starts[index + 1] <= from) index++;
+      for (let first = true; index < this.pieces.length && this.starts[index] < to; index++, first = false) {
+        const start = Math.max(from, this.starts[index]);
+        const end = Math.min(to, this.starts[index + 1]);
+        const piece = cut(this.pieces[index], start - this.starts[index], end - start);
+        if (first) append(kept, piece);
+        else kept.push(piece);
+        if (this.starts[index + 1] > to) break;
+      }
+    }
+    return new PieceTable(kept);
+  }
+
   /** A table in which range [from, to) is replaced by `pieces`. */
   replace(from: number, to: number, pieces: readonly Piece[]): PieceTable {
     this.check(from, to);
@@ -199,7 +223,7 @@ export class PieceTable {
     const stretches: (readonly Piece[])[] = [];
     let at = 0;
     for (const { from, to, pieces } of changes) {
-      stretches.push(this.slice(at, from), pieces);
+      stretches.push(this.slice(at, from), ...pieces.map((piece) => [piece]));
       at = to;
     }
     stretches.push(this.slice(at, this.frames));

@@ -16,14 +16,14 @@ class Folder {
       if (!create) throw new DOMException('not there', 'NotFoundError');
       this.files.set(name, '');
     }
-    const folder = this;
+    const { files } = this;
     return {
       createWritable: async () => {
         let text = '';
         return Object.assign(
           new WritableStream<Uint8Array>({
             write: (bytes) => void (text += Buffer.from(bytes).toString()),
-            close: () => void folder.files.set(name, text),
+            close: () => void files.set(name, text),
           }),
         );
       },

@@ -275,14 +275,15 @@ export async function stopRecording(): Promise<void> {
   if (!mine || (get().mode !== 'recording' && get().mode !== 'rolling')) return mine?.done;
   set({ mode: 'finishing', rolling: null });
   silence(mine);
-  const engine = currentEngine();
-  if (mine.atFrame === 0 || !engine) {
+  if (mine.atFrame === 0) {
     // The key came before the take had even been asked for.
-    if (mine.atFrame > 0) endRecording(mine.live.sourceId, 0, 0);
     running = null;
     set({ mode: 'idle', live: null });
     return mine.finish();
   }
+  const engine = currentEngine();
+  // Without an engine nothing is captured any more: the recorder ends the take with what there is.
+  if (!engine) return mine.done;
   const now = Math.ceil(engine.context.currentTime * engine.context.sampleRate);
   openedInput()?.stop?.(now);
   stopAt(mine, now);

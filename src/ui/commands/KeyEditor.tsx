@@ -89,7 +89,7 @@ const Small = ({
   </IconButton>
 );
 
-/** Waits for the new key; says what is in the way of it. Escape twice is a key as well: once it ends the change. */
+/** Waits for the new key, and says what is in the way of it. Escape leaves the key as it is. */
 function PressKey({ change, onDone }: { change: KeyChange; onDone: () => void }) {
   const [pressed, setPressed] = useState<Chord | null>(null);
   const field = useRef<HTMLDivElement>(null);
@@ -103,7 +103,7 @@ function PressKey({ change, onDone }: { change: KeyChange; onDone: () => void })
     event.stopPropagation();
     if (isModifier(native)) return;
     const chord = chordOf(native);
-    if (native.key === 'Escape' && pressed === null && id !== 'stop') return onDone();
+    if (native.key === 'Escape' && id !== 'stop') return onDone();
     if (!isChord(chord) || isBrowsersOwn(chord) || conflictsOf(id, chord).length > 0)
       return setPressed(chord);
     giveKey(id, chord, old);

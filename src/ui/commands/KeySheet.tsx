@@ -12,7 +12,7 @@ import Typography from '@mui/material/Typography';
 import { useMemo, useRef, useState } from 'react';
 import { toParolaError } from '@/core/base/errors';
 import { handOverText } from '@/state/page/jobs';
-import { changeKeymap, useKeymap } from '@/state/page/keymap';
+import { changeKeymap, useKeymap, type KeyChanges } from '@/state/page/keymap';
 import { notify } from '@/state/page/notices';
 import { useView } from '@/state/page/view';
 import { chordText, modWord } from './chord';
@@ -33,7 +33,7 @@ function OpenKeySheet() {
   const [search, setSearch] = useState('');
   const [change, setChange] = useState<KeyChange | null>(null);
   const changed = Object.keys(changes).length;
-  const found = useMemo(() => matching(search), [search, changes]);
+  const found = useMemo(() => matching(search, changes), [search, changes]);
   const close = () => useView.setState({ keysShown: false });
   return (
     <Dialog open onClose={close} maxWidth="lg" fullWidth aria-labelledby="keys-title">
@@ -86,11 +86,11 @@ function OpenKeySheet() {
 }
 
 /** Commands whose words or keys hold all words that are looked for. */
-function matching(search: string): CommandId[] {
+function matching(search: string, changes: KeyChanges): CommandId[] {
   const words = search.toLowerCase().split(/\s+/).filter(Boolean);
   return commandIds.filter((id) => {
     const { label, menu = '' } = commands[id];
-    const keys = keysOf(id).map((chord) => chordText(chord, platform()));
+    const keys = keysOf(id, changes).map((chord) => chordText(chord, platform()));
     const text = [label, menu, ...keys].join(' ').toLowerCase();
     return words.every((word) => text.includes(word));
   });
