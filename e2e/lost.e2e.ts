@@ -199,7 +199,7 @@ test('a recorder that dies before a take has begun: Record is free again', async
   const { page } = app;
   await pull(page, 'killRecorder');
   await page.keyboard.press('Enter');
-  await page.getByText(/The recorder stopped unexpectedly/).waitFor({ timeout: 4000 });
+  await page.getByText(/The recorder stopped unexpectedly/).waitFor({ timeout: 8000 });
   await takePlaced(page);
   await nextTake(page, 1);
 });

@@ -6,7 +6,8 @@ const port = process.env.PORT ?? '3000';
 installPackages();
 if (!(await buildApplication())) process.exit(1);
 
-const server = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-p', port], {
+const server = spawn(process.execPath, ['scripts/serve.mjs', port], {
+  env: { ...process.env, NODE_ENV: 'production' },
   stdio: ['ignore', 'ignore', 'inherit'],
 });
 server.on('exit', (code) => process.exit(code ?? 1));

@@ -14,7 +14,7 @@ const answers = () =>
 export async function startServer(): Promise<ChildProcess> {
   if (!existsSync('.next/BUILD_ID')) throw new Error('Build the application first: npm run build');
   mkdirSync('.cache', { recursive: true });
-  const server = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-p', String(port)], {
+  const server = spawn(process.execPath, ['scripts/serve.mjs', String(port)], {
     env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production' },
     stdio: ['ignore', 'ignore', 'inherit'],
   });

@@ -74,3 +74,37 @@ test('when the worker dies its jobs fail, and the next job gets a new one', asyn
   workers[1].say({ type: 'result', id: 2, output: 3 });
   await expect(next).resolves.toBe(3);
 });
+
+describe('a worker that gets stuck', () => {
+  beforeEach(() => jest.useFakeTimers());
+  afterEach(() => jest.useRealTimers());
+
+  test('is ended after a minute without a word, and the next job gets a new one', async () => {
+    const { client, workers } = start();
+    const job = client.run('add', [1, 2]);
+    const failed = expect(job).rejects.toMatchObject({ code: 'no-answer' });
+    jest.advanceTimersByTime(50_000);
+    workers[0].say({ type: 'alive' });
+    jest.advanceTimersByTime(50_000);
+    expect(workers[0].terminated).toBe(false);
+    jest.advanceTimersByTime(11_000);
+    await failed;
+    expect(workers[0].terminated).toBe(true);
+    const next = client.run('add', [1, 2]);
+    workers[1].say({ type: 'result', id: 2, output: 3 });
+    await expect(next).resolves.toBe(3);
+    expect(jest.getTimerCount()).toBe(0);
+  });
+
+  test('a job with a limit ends then, however much the worker says that it is there', async () => {
+    const { client, workers } = start();
+    const job = client.run('add', [1, 2], { limitMs: 3000 });
+    const failed = expect(job).rejects.toMatchObject({ code: 'no-answer' });
+    for (let second = 0; second < 3; second++) {
+      jest.advanceTimersByTime(1000);
+      workers[0].say({ type: 'alive' });
+    }
+    await failed;
+    expect(workers[0].terminated).toBe(true);
+  });
+});

@@ -1,34 +1,58 @@
 import { ParolaError, cancelled } from '@/core/base/errors';
 import type { FromWorker, JobMap, ReportProgress, ToWorker } from './protocol';
 
+/** A worker that has jobs and says nothing for so long has got stuck. */
+const silentMs = 60_000;
+const checkMs = 1000;
+
 interface Waiting {
   resolve: (output: never) => void;
   reject: (error: ParolaError) => void;
   progress?: ReportProgress;
+  /** How long the worker may still be silent; counted down while the page runs, so that a machine's sleep does not count. */
+  leftMs: number;
+  limitMs: number;
 }
 
+interface RunOptions {
+  signal?: AbortSignal;
+  progress?: ReportProgress;
+  /** The job is to be done after so many milliseconds, however much the worker says that it is there. */
+  limitMs?: number;
+}
+
+const died = () =>
+  new ParolaError('worker-died', 'The background work stopped unexpectedly. Nothing is lost: start it again.');
+const stuck = () =>
+  new ParolaError(
+    'no-answer',
+    'The background work did not come to an end and was stopped. Nothing is lost: start it again.',
+  );
+
 /**
- * The page's side of a job worker. The worker starts with the first job; when it dies, its jobs fail with `worker-died` and the next
- * job starts a new one.
+ * The page's side of a job worker. The worker starts with the first job; when it dies, its jobs fail with `worker-died`, and with `no-answer` when it says nothing for a
+ * minute or takes longer than a job may; the next job starts a new one.
  */
 export class JobClient<Jobs extends JobMap> {
   private worker: Worker | null = null;
   private readonly waiting = new Map<number, Waiting>();
   private nextId = 1;
+  private timer: ReturnType<typeof setInterval> | undefined;
 
   constructor(private readonly start: () => Worker) {}
 
-  /** Rejects with ParolaError: the worker's own, `cancelled` by the signal, or `worker-died`. */
+  /** Rejects with ParolaError: the worker's own, `cancelled` by the signal, `worker-died` or `no-answer`. */
   run<Name extends keyof Jobs & string>(
     job: Name,
     input: Jobs[Name]['input'],
-    { signal, progress }: { signal?: AbortSignal; progress?: ReportProgress } = {},
+    { signal, progress, limitMs = Infinity }: RunOptions = {},
   ): Promise<Jobs[Name]['output']> {
     if (signal?.aborted) return Promise.reject(cancelled());
     const id = this.nextId++;
     const worker = (this.worker ??= this.connect());
     return new Promise((resolve, reject) => {
-      this.waiting.set(id, { resolve, reject, progress });
+      this.waiting.set(id, { resolve, reject, progress, leftMs: silentMs, limitMs });
+      this.timer ??= setInterval(() => this.check(worker), checkMs);
       signal?.addEventListener('abort', () => worker.postMessage({ type: 'cancel', id }), { once: true });
       const request = { type: 'run', id, job, input } as ToWorker<Jobs>;
       worker.postMessage(request);
@@ -38,13 +62,15 @@ export class JobClient<Jobs extends JobMap> {
   private connect(): Worker {
     const worker = this.start();
     worker.onmessage = ({ data }: MessageEvent<FromWorker>) => this.receive(data);
-    const died = () => this.died(worker);
-    worker.onerror = died;
-    worker.onmessageerror = died;
+    const ended = () => this.end(worker, died());
+    worker.onerror = ended;
+    worker.onmessageerror = ended;
     return worker;
   }
 
   private receive(message: FromWorker) {
+    for (const waiting of this.waiting.values()) waiting.leftMs = silentMs;
+    if (message.type === 'alive') return;
     const waiting = this.waiting.get(message.id);
     if (!waiting) return;
     if (message.type === 'progress') {
@@ -52,17 +78,28 @@ export class JobClient<Jobs extends JobMap> {
       return;
     }
     this.waiting.delete(message.id);
+    if (this.waiting.size === 0) this.rest();
     if (message.type === 'result') waiting.resolve(message.output as never);
     else waiting.reject(new ParolaError(message.code, message.message));
   }
 
-  private died(worker: Worker) {
+  private check(worker: Worker) {
+    for (const waiting of this.waiting.values()) {
+      waiting.leftMs -= checkMs;
+      waiting.limitMs -= checkMs;
+      if (waiting.leftMs <= 0 || waiting.limitMs <= 0) return this.end(worker, stuck());
+    }
+  }
+
+  private rest() {
+    clearInterval(this.timer);
+    this.timer = undefined;
+  }
+
+  private end(worker: Worker, error: ParolaError) {
     worker.terminate();
     this.worker = null;
-    const error = new ParolaError(
-      'worker-died',
-      'The background work stopped unexpectedly. Nothing is lost: start it again.',
-    );
+    this.rest();
     for (const { reject } of this.waiting.values()) reject(error);
     this.waiting.clear();
   }

@@ -30,6 +30,18 @@ export async function* decodeByBrowser(
   onSound: (sound: MediaSound) => void,
 ): AsyncGenerator<Planar> {
   const input = new Input({ formats: ALL_FORMATS, source: new BlobSource(file) });
+  try {
+    yield* decodeInput(input, file, onSound);
+  } finally {
+    input.dispose();
+  }
+}
+
+async function* decodeInput(
+  input: Input,
+  file: File,
+  onSound: (sound: MediaSound) => void,
+): AsyncGenerator<Planar> {
   const track = await input.getPrimaryAudioTrack().catch(() => null);
   if (!track) throw unreadable(file.name);
   if (!(await track.canDecode()))
@@ -68,8 +80,6 @@ export async function* decodeByBrowser(
   } catch {
     // A file that is cut short gives what is whole.
     sound.truncated = true;
-  } finally {
-    input.dispose();
   }
 }
 

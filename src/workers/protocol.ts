@@ -12,7 +12,11 @@ export type JobRequest<Jobs extends JobMap> = {
 
 export type ToWorker<Jobs extends JobMap> = JobRequest<Jobs> | { type: 'cancel'; id: number };
 
+/** While a worker has a job it says at least this often that it is there. */
+export const aliveEveryMs = 2000;
+
 export type FromWorker =
+  | { type: 'alive' }
   | { type: 'progress'; id: number; done: number; label: string }
   | { type: 'result'; id: number; output: unknown }
   | { type: 'error'; id: number; code: ErrorCode; message: string };

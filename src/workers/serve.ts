@@ -1,5 +1,5 @@
 import { toParolaError } from '@/core/base/errors';
-import type { FromWorker, JobContext, JobMap, ToWorker } from './protocol';
+import { aliveEveryMs, type FromWorker, type JobContext, type JobMap, type ToWorker } from './protocol';
 
 type Handlers<Jobs extends JobMap> = {
   [Name in keyof Jobs & string]: (
@@ -12,6 +12,7 @@ type Handlers<Jobs extends JobMap> = {
 export function serveJobs<Jobs extends JobMap>(handlers: Handlers<Jobs>): void {
   const running = new Map<number, AbortController>();
   const send = (message: FromWorker) => self.postMessage(message);
+  setInterval(() => running.size > 0 && send({ type: 'alive' }), aliveEveryMs);
 
   async function run<Name extends keyof Jobs & string>(id: number, job: Name, input: Jobs[Name]['input']) {
     const controller = new AbortController();

@@ -1,5 +1,6 @@
 import { ParolaError } from '../base/errors';
 import { ascii, asciiAt, viewOf, type ByteSource } from './bytes';
+import { chunksFrom } from './chunks';
 import { decodeFrames, frameBytesOf, type PcmLayout, type SampleType } from './pcm';
 
 export interface AiffInfo extends PcmLayout {
@@ -57,19 +58,15 @@ export async function readAiffInfo(source: ByteSource): Promise<AiffInfo> {
     throw new ParolaError('not-audio', 'This is not an AIFF file.');
   let common: ReturnType<typeof parseCommon> | null = null;
   let sound: { offset: number; bytes: number } | null = null;
-  for (let at = 12; at + 8 <= source.size && !(common && sound);) {
-    const header = await source.read(at, 8);
-    if (header.length < 8) break;
-    const id = asciiAt(header, 0, 4);
-    const size = viewOf(header).getUint32(4);
-    if (id === 'COMM') common = parseCommon(await source.read(at + 8, Math.min(size, 26)), kind === 'AIFC');
+  for await (const { id, at, size } of chunksFrom(source, 12, false)) {
+    if (id === 'COMM') common = parseCommon(await source.read(at, Math.min(size, 26)), kind === 'AIFC');
     if (id === 'SSND') {
-      const skip = await source.read(at + 8, 8);
+      const skip = await source.read(at, 8);
       if (skip.length < 8) throw damaged('its sound chunk is cut short');
       const offset = viewOf(skip).getUint32(0);
-      sound = { offset: at + 16 + offset, bytes: Math.max(0, size - 8 - offset) };
+      sound = { offset: at + 8 + offset, bytes: Math.max(0, size - 8 - offset) };
     }
-    at += 8 + size + (size % 2);
+    if (common && sound) break;
   }
   if (!common) throw damaged('its common chunk is missing');
   if (!sound) throw damaged('it has no audio in it');

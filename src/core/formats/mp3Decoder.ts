@@ -12,6 +12,8 @@ export const noSound = () =>
 
 /** How far into a file the first frame is looked for, past any ID3 tag. */
 const searchBytes = 65_536;
+/** So much of a file without a single frame that could be decoded, and the rest is none either. */
+const mostSilentBytes = 16_777_216;
 
 /** Length of an ID3v2 tag at the start (id3.org, ID3v2.4 structure 3.1), 0 when there is none. */
 export function id3Bytes(bytes: Uint8Array): number {
@@ -37,24 +39,40 @@ export interface Mp3Info {
   channels: number;
 }
 
+/** What was found wrong with a file while its audio came. */
+export interface Mp3State {
+  damaged: boolean;
+}
+
 /**
  * Decodes MP3 as it streams in, without the encoder's delay and padding where the file states them. Yields planar audio with as many channels as
- * the file has. `onInfo` is called before the first audio. Throws `not-audio` when no frame is found.
+ * the file has. `onInfo` is called before the first audio. What cannot be decoded is left out, and `state`, which is whole when the generator has ended, says so. Throws
+ * `not-audio` when no frame is found, `damaged-file` when 16 MB hold none.
  */
 export async function* decodeMp3(
   chunks: AsyncIterable<Uint8Array>,
-  onInfo: (info: Mp3Info) => void,
+  onInfo: (info: Mp3Info) => Mp3State | void,
 ): AsyncGenerator<Float32Array<ArrayBufferLike>[]> {
   const decoder = new MPEGDecoder();
   await decoder.ready;
   try {
     let info: Mp3Info | null = null;
+    let state: Mp3State | void;
     let held: Uint8Array = new Uint8Array(0);
+    let silentBytes = 0;
     const start = () => {
       const header = findMp3Header(held, id3Bytes(held));
       if (!header) throw noSound();
       info = { rateHz: header.rateHz, channels: header.channels };
-      onInfo(info);
+      state = onInfo(info);
+    };
+    const decode = (bytes: Uint8Array): Float32Array[] | null => {
+      const { channelData, samplesDecoded, errors } = quietly(() => decoder.decode(bytes));
+      if (errors.length > 0 && state) state.damaged = true;
+      silentBytes = samplesDecoded > 0 ? 0 : silentBytes + bytes.length;
+      if (silentBytes > mostSilentBytes) throw noneDecoded();
+      // The decoder answers in stereo whatever the file is.
+      return samplesDecoded > 0 ? channelData.slice(0, info?.channels) : null;
     };
     for await (const chunk of chunks) {
       let bytes = chunk;
@@ -64,19 +82,31 @@ export async function* decodeMp3(
         start();
         bytes = held;
       }
-      yield* decode(decoder, bytes, info);
+      const audio = decode(bytes);
+      if (audio) yield audio;
     }
-    if (!info) {
-      start();
-      yield* decode(decoder, held, info);
-    }
+    if (info) return;
+    start();
+    const audio = decode(held);
+    if (audio) yield audio;
   } finally {
     decoder.free();
   }
 }
 
-function* decode(decoder: MPEGDecoder, bytes: Uint8Array, info: Mp3Info | null) {
-  const { channelData, samplesDecoded } = decoder.decode(bytes);
-  // The decoder answers in stereo whatever the file is.
-  if (samplesDecoded > 0) yield channelData.slice(0, info?.channels);
+const noneDecoded = () =>
+  new ParolaError(
+    'damaged-file',
+    'This MP3 file cannot be read: most of it is damaged. Export it again from where it came from.',
+  );
+
+/** The decoder prints every damaged frame to the console: hundreds of lines, of which the caller makes one message. Only for what does not wait. */
+function quietly<Result>(work: () => Result): Result {
+  const print = console.error;
+  console.error = () => undefined;
+  try {
+    return work();
+  } finally {
+    console.error = print;
+  }
 }

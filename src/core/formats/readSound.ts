@@ -107,9 +107,15 @@ async function* readFlac(source: ByteSource, onSound: (sound: Sound) => void) {
 }
 
 async function* readMp3(source: ByteSource, onSound: (sound: Sound) => void) {
-  yield* decodeMp3(chunksOf(source), ({ rateHz, channels }) => onSound(sound('mp3', rateHz, channels)));
+  // A tag may hold pictures of many megabytes: it is passed over unread.
+  const from = id3Bytes(await source.read(0, 10));
+  yield* decodeMp3(chunksOf(source, from), ({ rateHz, channels }) => {
+    const described = sound('mp3', rateHz, channels);
+    onSound(described);
+    return described;
+  });
 }
 
-async function* chunksOf(source: ByteSource) {
-  for (let at = 0; at < source.size; at += chunkBytes) yield await source.read(at, chunkBytes);
+async function* chunksOf(source: ByteSource, from: number) {
+  for (let at = from; at < source.size; at += chunkBytes) yield await source.read(at, chunkBytes);
 }

@@ -1,6 +1,7 @@
 import { ParolaError } from '../base/errors';
 import { bextInfo, type BroadcastOrigin } from './bext';
 import { asciiAt, viewOf, type ByteSource } from './bytes';
+import { chunksFrom } from './chunks';
 import type { FileMark } from './fileMarks';
 import { decodeFrames, frameBytesOf, type PcmLayout, type SampleType } from './pcm';
 import { readWavMarks } from './wavMarks';
@@ -35,27 +36,18 @@ export async function readWavInfo(source: ByteSource): Promise<WavInfo> {
   }
   let format: WavFormatInfo | null = null;
   let longDataBytes = 0;
-  for (let at = 12; at + 8 <= source.size;) {
-    const header = await source.read(at, 8);
-    if (header.length < 8) break;
-    const id = asciiAt(header, 0, 4);
-    const size = viewOf(header).getUint32(4, true);
+  for await (const { id, at, size } of chunksFrom(source, 12, true)) {
     if (id === 'data') {
       if (!format) throw damaged('its format chunk is missing');
-      return withData(
-        format,
-        source.size,
-        at + 8,
-        size === 0xffff_ffff && longDataBytes > 0 ? longDataBytes : size,
-      );
+      const bytes = size === 0xffff_ffff && longDataBytes > 0 ? longDataBytes : size;
+      return withData(format, source.size, at, bytes);
     }
-    if (id === 'fmt ') format = parseFormat(await source.read(at + 8, Math.min(size, 40)));
+    if (id === 'fmt ') format = parseFormat(await source.read(at, Math.min(size, 40)));
     if (id === 'ds64') {
-      const body = await source.read(at + 8, 28);
+      const body = await source.read(at, 28);
       if (body.length < 16) throw damaged('its ds64 chunk is cut short');
       longDataBytes = Number(viewOf(body).getBigUint64(8, true));
     }
-    at += 8 + size + (size % 2);
   }
   throw damaged('it has no audio in it');
 }
@@ -133,28 +125,21 @@ export interface WavExtras {
 
 /** A chunk of marks larger than this is no chunk of marks. */
 const mostExtraBytes = 4_000_000;
-const mostChunks = 10_000;
 
 /** Reads `cue `, `LIST adtl` and `bext` chunks, before and after the audio; never throws for what is wrong with them. */
 export async function readWavExtras(source: ByteSource, info: WavInfo): Promise<WavExtras> {
   const found = new Map<string, Uint8Array>();
-  let at = 12;
-  for (let count = 0; at + 8 <= source.size && count < mostChunks; count++) {
-    if (at === info.dataOffset - 8) {
-      at = info.dataEnd;
-      continue;
-    }
-    const header = await source.read(at, 8);
-    if (header.length < 8) break;
-    const id = asciiAt(header, 0, 4);
-    const size = viewOf(header).getUint32(4, true);
-    const wanted = id === 'cue ' || id === 'bext' || id === 'LIST';
-    if (wanted && size <= mostExtraBytes) {
-      const body = await source.read(at + 8, size);
+  const look = async (from: number) => {
+    for await (const { id, at, size } of chunksFrom(source, from, true)) {
+      if (at === info.dataOffset) return;
+      const wanted = id === 'cue ' || id === 'bext' || id === 'LIST';
+      if (!wanted || size > mostExtraBytes) continue;
+      const body = await source.read(at, size);
       if (id !== 'LIST' || asciiAt(body, 0, Math.min(4, body.length)) === 'adtl') found.set(id, body);
     }
-    at += 8 + size + (size % 2);
-  }
+  };
+  await look(12);
+  await look(info.dataEnd);
   const cue = found.get('cue ');
   const bext = found.get('bext');
   return {

@@ -56,6 +56,11 @@ const set = useImporting.setState;
 
 const soundEndings = /\.(wav|wave|bwf|rf64|aif|aiff|aifc|flac|mp3|m4a|mp4|aac|ogg|oga|opus|webm|weba|mka)$/i;
 
+/** What a file is is known after a moment, or not at all. */
+const mostLookMs = 15_000;
+const tooLong =
+  'What this file holds could not be found out within 15 seconds; it is probably damaged. Export it again from where it came from, as WAV or FLAC.';
+
 /** A file that may be sound, by what the system or its name says. */
 export const maybeSound = ({ name, type }: File) => type.startsWith('audio/') || soundEndings.test(name);
 
@@ -83,9 +88,10 @@ export async function offerFiles(files: readonly File[]): Promise<void> {
   }));
   for (const { id, file } of offered) {
     try {
-      changeFile(id, { found: await importClient.run('look', { file }) });
+      changeFile(id, { found: await importClient.run('look', { file }, { limitMs: mostLookMs }) });
     } catch (thrown) {
-      changeFile(id, { problem: toParolaError(thrown).message });
+      const { code, message } = toParolaError(thrown);
+      changeFile(id, { problem: code === 'no-answer' ? tooLong : message });
     }
   }
   const stereo = useImporting.getState().files.some(({ found }) => found && found.channels > 1);
@@ -190,7 +196,7 @@ async function importOne(item: ImportFile, base: number, signal: AbortSignal): P
 
 function warningOf(name: string, { truncated, damaged }: ImportedSound): string | null {
   if (truncated) return `“${name}” is cut short: what is whole of it is there.`;
-  return damaged ? `“${name}” is damaged in places: they are silent now.` : null;
+  return damaged ? `“${name}” is damaged in places: what could not be decoded is silent or left out.` : null;
 }
 
 const baseName = (fileName: string) => fileName.replace(/\.[^.]+$/, '').trim() || safeName(fileName);

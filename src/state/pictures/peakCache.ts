@@ -16,12 +16,15 @@ export interface PeakSpan {
   meanSquare: number;
 }
 
+/** What could not be read is read again after so long, when it is still looked at. */
+const againMs = 1000;
+
 /**
  * Peaks for drawing, read from storage when first looked at. A look-up never waits: what is not there yet is null, and
- * listeners are told when more has come.
+ * listeners are told when more has come, or when it is worth asking again.
  */
 export class PeakCache {
-  private readonly groups = new Map<string, Float32Array | 'loading'>();
+  private readonly groups = new Map<string, Float32Array | Promise<void>>();
   private readonly listeners = new Set<() => void>();
 
   onLoaded(listener: () => void): () => void {
@@ -55,29 +58,38 @@ export class PeakCache {
     return count === 0 ? { low: 0, high: 0, meanSquare: 0 } : { low, high, meanSquare: squares / count };
   }
 
-  /** Waits until frames [from, to) can be looked up. */
+  /** Waits until frames [from, to) can be looked up. Throws what reading them throws. */
   async ready(source: string, channel: number, from: number, to: number): Promise<void> {
     const groupFrames = groupBlocks * blockFrames;
-    for (let group = Math.floor(from / groupFrames); group * groupFrames < to; group++) {
-      if (!this.group(source, channel, group)) await this.load(source, channel, group);
-    }
+    for (let group = Math.floor(from / groupFrames); group * groupFrames < to; group++)
+      await this.known(source, channel, group);
   }
 
   private group(source: string, channel: number, group: number): Float32Array | null {
+    const known = this.known(source, channel, group);
+    return known instanceof Float32Array ? known : null;
+  }
+
+  private known(source: string, channel: number, group: number): Float32Array | Promise<void> {
     const key = `${source}/${channel}/${group}`;
     const known = this.groups.get(key);
     if (known instanceof Float32Array) {
       this.groups.delete(key);
       this.groups.set(key, known);
-      return known;
     }
-    if (!known) void this.load(source, channel, group);
-    return null;
+    if (known) return known;
+    const loading = this.load(key, source, channel, group);
+    this.groups.set(key, loading);
+    loading.catch(() =>
+      setTimeout(() => {
+        this.groups.delete(key);
+        this.tell();
+      }, againMs),
+    );
+    return loading;
   }
 
-  private async load(source: string, channel: number, group: number) {
-    const key = `${source}/${channel}/${group}`;
-    this.groups.set(key, 'loading');
+  private async load(key: string, source: string, channel: number, group: number) {
     const blocks = await readPeaks(source, group * groupBlocks, (group + 1) * groupBlocks - 1);
     const peaks = new Float32Array(blocks.reduce((sum, block) => sum + (block[channel]?.length ?? 0), 0));
     let at = 0;
@@ -91,6 +103,10 @@ export class PeakCache {
       if (this.groups.size <= keptGroups) break;
       this.groups.delete(old);
     }
+    this.tell();
+  }
+
+  private tell() {
     for (const listener of this.listeners) listener();
   }
 }

@@ -1,0 +1,43 @@
+import { readPeaks } from '@/storage/sources';
+import { PeakCache } from './peakCache';
+
+jest.mock('@/storage/sources', () => ({ readPeaks: jest.fn() }));
+const read = jest.mocked(readPeaks);
+const block = [Float32Array.of(-0.5, 0.25, 0.1)];
+
+beforeEach(() => {
+  jest.useFakeTimers();
+  read.mockReset();
+});
+afterEach(() => jest.useRealTimers());
+
+test('what could not be read is read again, and listeners are told to look', async () => {
+  const cache = new PeakCache();
+  const told = jest.fn();
+  cache.onLoaded(told);
+  read.mockRejectedValueOnce(new Error('The disk is asleep'));
+  read.mockResolvedValue([block]);
+  expect(cache.span('a', 0, 0, 10)).toBeNull();
+  await jest.advanceTimersByTimeAsync(500);
+  // Drawing goes on at every frame: it does not hammer a disk that fails.
+  expect(cache.span('a', 0, 0, 10)).toBeNull();
+  expect(read).toHaveBeenCalledTimes(1);
+  await jest.advanceTimersByTimeAsync(1000);
+  expect(told).toHaveBeenCalledTimes(1);
+  expect(cache.span('a', 0, 0, 10)).toBeNull();
+  await jest.advanceTimersByTimeAsync(0);
+  expect(told).toHaveBeenCalledTimes(2);
+  expect(cache.span('a', 0, 0, 10)).toEqual({ low: -0.5, high: 0.25, meanSquare: Math.fround(0.1) });
+});
+
+test('who waits for a picture that cannot be read is told so, and one who waits while it is being read reads nothing twice', async () => {
+  const cache = new PeakCache();
+  read.mockRejectedValueOnce(new Error('The disk is asleep'));
+  await expect(cache.ready('a', 0, 0, 10)).rejects.toThrow('The disk is asleep');
+  await jest.advanceTimersByTimeAsync(1000);
+  read.mockResolvedValue([block]);
+  expect(cache.span('a', 0, 0, 10)).toBeNull();
+  await cache.ready('a', 0, 0, 10);
+  expect(read).toHaveBeenCalledTimes(2);
+  expect(cache.span('a', 0, 0, 10)).not.toBeNull();
+});
