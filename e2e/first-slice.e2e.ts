@@ -27,7 +27,7 @@ describe('from an empty project to a file', () => {
     const folder = mkdtempSync(path.join(tmpdir(), 'parola-files-'));
     await createProject(page, 'First job', 'Dry voice');
     await goTo(page, 'Booth');
-    await expect(page.getByRole('button', { name: 'Record', exact: true }).isDisabled()).resolves.toBe(true);
+    await expect(page.getByRole('button', { name: /^Record: / }).isDisabled()).resolves.toBe(true);
     await chooseInput(page, 'Practice reader');
     await recordFor(page, 4);
     const recorded = await sheetFrames(page);

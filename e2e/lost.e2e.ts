@@ -102,7 +102,7 @@ const within = { timeout: limitMs };
 async function takeStands(page: Page, count: number) {
   await page.getByRole('tab', { name: `Takes ${count}` }).waitFor(within);
   await page
-    .getByRole('button', { name: 'Record', exact: true })
+    .getByRole('button', { name: /^Record: / })
     .getByText('storing the take')
     .waitFor({ state: 'detached', ...within });
 }

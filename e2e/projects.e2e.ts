@@ -176,7 +176,7 @@ describe('the project file', () => {
     await first.close();
 
     const second = await openApp();
-    await second.page.getByLabel('Open a project file').setInputFiles(file);
+    await second.page.getByLabel('Project file').setInputFiles(file);
     await second.page.waitForURL(/booth$/);
     await second.page.getByRole('button', { name: /^Part: / }).click();
     await second.page.getByRole('menuitem', { name: /The stair/ }).click();
@@ -206,7 +206,7 @@ describe('the project file', () => {
     for (const [name, content, message] of damaged) {
       const target = path.join(folder, name);
       writeFileSync(target, content);
-      await third.page.getByLabel('Open a project file').setInputFiles(target);
+      await third.page.getByLabel('Project file').setInputFiles(target);
       const notice = third.page.getByRole('alert').filter({ hasText: message });
       await notice.first().waitFor();
       await notice.first().getByRole('button', { name: 'Close' }).click();

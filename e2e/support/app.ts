@@ -159,15 +159,21 @@ export async function recordFor(page: Page, seconds: number): Promise<void> {
 
 /** Resolves when a take that was ended stands on the sheet and is stored. */
 export async function takePlaced(page: Page): Promise<void> {
-  await page.locator('button[aria-label="Record"]:not([disabled])').waitFor();
+  await page.locator('button[aria-label^="Record: "]:not([disabled])').waitFor();
   await saved(page);
 }
 
-export const saved = (page: Page) =>
-  page
+/** Waits until everything done so far is stored. */
+export async function saved(page: Page): Promise<void> {
+  // What was just pressed is drawn first: until then the status tells of what was before.
+  await page.evaluate(
+    () => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(() => drawn(null)))),
+  );
+  await page
     .getByRole('status')
     .filter({ hasText: /^Saved$/ })
     .waitFor();
+}
 
 /** Clicks what starts a download and returns where the file was put. */
 export async function download(page: Page, start: () => Promise<void>, folder: string): Promise<string> {

@@ -41,22 +41,20 @@ export function largePart(count: number): Timeline {
     struck: [],
     marks,
     places: tracks.flatMap(({ id, table }) =>
-      table.pieces
-        .slice(0, 2000)
-        .flatMap((piece, index) =>
-          piece.kind === 'audio'
-            ? [
-                {
-                  source: piece.source,
-                  channel: 0,
-                  track: id,
-                  at: index * pieceFrames,
-                  from: piece.from,
-                  length: pieceFrames,
-                },
-              ]
-            : [],
-        ),
+      table.pieces.slice(0, 2000).flatMap((piece, index) =>
+        piece.kind === 'audio'
+          ? [
+              {
+                source: piece.source,
+                channel: 0,
+                track: id,
+                at: index * pieceFrames,
+                from: piece.from,
+                length: pieceFrames,
+              },
+            ]
+          : [],
+      ),
     ),
   };
 }

@@ -101,10 +101,12 @@ export async function plantParts(page: Page, parts: PlantedPart[]): Promise<void
         from: (i * 7_919_123) % (frames - length),
         length,
         gainDb: 0,
-        struck: count > 500 && i % 50 === 0,
       }));
-      const heardFrames = pieces.filter((piece) => !piece.struck).length * length;
-      const timeline = { marks: [], places: [], tracks: [{ id: 'track-1', name: 'Voice', pieces }] };
+      const struck = pieces.flatMap((_piece, i) =>
+        count > 500 && i % 50 === 0 ? [{ from: i * length, to: (i + 1) * length }] : [],
+      );
+      const heardFrames = (pieces.length - struck.length) * length;
+      const timeline = { marks: [], places: [], struck, tracks: [{ id: 'track-1', name: 'Voice', pieces }] };
       tx.objectStore('parts').put({ ...part, id: ids[index], name, heardFrames, timeline });
     });
     tx.objectStore('projects').put({ ...project, partIds: ids, openPartId: ids[0] });

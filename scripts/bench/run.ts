@@ -8,6 +8,7 @@ import { cpus } from 'node:os';
 import { format, resolveConfig } from 'prettier';
 import { benchCore } from './core';
 import { benchBrowser } from './browser';
+import { benchBusy } from './busy';
 import { benchExports } from './exports';
 import { benchImports } from './imports';
 import { benchEdits } from './edits';
@@ -33,7 +34,8 @@ const sections: Record<string, Section> = {
   imports: { title: 'Importing', run: benchImports, count: 1 },
   rereadings: { title: 'Finding re-readings', run: benchRereadings, count: 1 },
   large: { title: 'Long parts', run: benchLarge, count: 1 },
-  kills: { title: 'Killed while recording', run: benchKills, count: 10 },
+  kills: { title: 'Killed while recording', run: benchKills, count: 30 },
+  busy: { title: 'Recorded while everything else is busy', run: benchBusy, count: 10 },
   placements: { title: 'Where punches land', run: benchPlacements, count: 100 },
 };
 

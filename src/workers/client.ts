@@ -22,7 +22,10 @@ interface RunOptions {
 }
 
 const died = () =>
-  new ParolaError('worker-died', 'The background work stopped unexpectedly. Nothing is lost: start it again.');
+  new ParolaError(
+    'worker-died',
+    'The background work stopped unexpectedly. Nothing is lost: start it again.',
+  );
 const stuck = () =>
   new ParolaError(
     'no-answer',

@@ -1,6 +1,7 @@
 import { heardFrames, openFresh, rate, recordAudio, stored, struck, table } from '../testing/fixture';
-import { decodeWithFfmpeg } from '@/core/testing/signals';
+import { concat, decodeWithFfmpeg, noise } from '@/core/testing/signals';
 import { removeTime } from '@/core/timeline/edits';
+import { addTrack } from '@/core/timeline/tracks';
 import { findInRange } from '@/workers/findInRange';
 import type { FindInput } from '@/workers/analysisJobs';
 import { findAll, forgetFindings, openProposals, useFinding } from './finding';
@@ -9,7 +10,7 @@ import { nextThing, stepToFault, stepToJoin, stepToMark } from '../script/nextTh
 import { useNotices } from '../page/notices';
 import { closePart, edit, partClock, select, setCaret, undo, usePart } from '../sheet/part';
 import { cleanPauses } from './pauseCleaning';
-import { acceptAll, acceptProposal, refuseProposal, stepToProposal } from './proposals';
+import { acceptAll, acceptProposal, describeAction, refuseProposal, stepToProposal } from './proposals';
 import { layOutChosen, readingGroups } from './readings';
 import { findTone, patchTone, showTone, toneNow } from './roomTone';
 import { saved } from '../page/saving';
@@ -124,7 +125,40 @@ describe('proposals', () => {
     expect(openProposals().some(({ proposal }) => proposal.id === refused)).toBe(false);
   });
 
-  test('pauses become as long as wanted; a click waits for room tone, then is covered by it', async () => {
+  test('pauses become as long as wanted, and are none afterwards', async () => {
+    await openStair();
+    const longest = 0.9;
+    useFinding.setState(({ settings }) => ({
+      settings: { ...settings, longestPause: longest, pauseTo: 0.5 },
+    }));
+    await findAll();
+    const pauses = ofKind('longPause');
+    expect(pauses.length).toBeGreaterThan(0);
+    const clock = partClock();
+    const tooLong = pauses.reduce(
+      (sum, { range }) => sum + clock.sheetToHeard(range.to) - clock.sheetToHeard(range.from) - rate / 2,
+      0,
+    );
+    const before = heardFrames();
+    acceptAll('longPause');
+    expect(ofKind('longPause')).toEqual([]);
+    expect(heardFrames()).toBe(before - tooLong);
+    await findAll();
+    expect(ofKind('longPause')).toEqual([]);
+  });
+
+  test('one that was accepted and taken back is open, whatever is edited then', async () => {
+    const { project } = await openStair();
+    await findAll();
+    acceptAll('restart');
+    await stored(project.id);
+    await undo();
+    edit('cut', (timeline) => removeTime(timeline, { from: 2 * rate, to: 3 * rate }));
+    expect(ofKind('restart')).toHaveLength(2);
+    await stored(project.id);
+  });
+
+  test('a click waits for room tone, then is covered by it', async () => {
     await openStair();
     await findAll();
     acceptAll('click');
@@ -138,6 +172,66 @@ describe('proposals', () => {
     acceptAll('breath');
     expect(table().slice(breath.range.from, breath.range.to)[0]).toMatchObject({ gainDb: -10 });
     expect(heardFrames()).toBe(heard);
+  });
+});
+
+describe('two voices at two microphones', () => {
+  const seconds = (from: number, to: number) => stair.slice(Math.round(from * rate), Math.round(to * rate));
+  const silence = noise(4 * rate, -65, 3);
+  /** Line 1 and a breathless piece of line 3 with almost 4 s between them; the other says line 2 in between, or nothing. */
+  const one = concat(seconds(0, 1.7), silence, seconds(15.5, 20));
+  const other = (speaks: boolean) => {
+    const audio = noise(one.length, -65, 4);
+    if (speaks) audio.set(seconds(2, 4), Math.round(2.7 * rate));
+    return audio;
+  };
+
+  async function openTwo(speaks: boolean) {
+    const opened = await openFresh();
+    edit('add a track', (timeline) => addTrack(timeline, { id: 'track-2', name: 'Guest' }));
+    await recordAudio(one, other(speaks));
+    await findAll();
+    return opened;
+  }
+
+  test('while one is silent and the other speaks there is no pause', async () => {
+    await openTwo(true);
+    expect(ofKind('longPause')).toEqual([]);
+  });
+
+  test('where both are silent there is one, and it is shortened for both', async () => {
+    await openTwo(false);
+    expect(ofKind('longPause')).toHaveLength(1);
+    const before = heardFrames();
+    acceptAll('longPause');
+    expect(before - heardFrames()).toBeGreaterThan(2.5 * rate);
+    const { tracks } = usePart.getState().timeline;
+    expect(tracks[0].table.frames).toBe(tracks[1].table.frames);
+  });
+
+  test('what one broke off while the other spoke goes from that stave alone, and says so', async () => {
+    await openFresh();
+    edit('add a track', (timeline) => addTrack(timeline, { id: 'track-2', name: 'Guest' }));
+    const guest = noise(stair.length, -65, 4);
+    // The guest speaks in the middle of the first broken-off reading.
+    guest.set(seconds(0.2, 1.2), Math.round((flubs[0].from + 1) * rate));
+    await recordAudio(stair, guest);
+    await findTone();
+    await findAll();
+    const [restart] = ofKind('restart');
+    const before = heardFrames();
+    select(0, 0);
+    setCaret(0);
+    while (useFinding.getState().current !== restart.proposal.id) stepToProposal(1);
+    expect(describeAction(restart)).toBe('Room tone over it on Voice alone: Guest speaks meanwhile');
+    acceptProposal();
+    expect(struck()).toEqual([]);
+    expect(heardFrames()).toBe(before);
+    const middle = restart.range.from + rate;
+    const kinds = usePart
+      .getState()
+      .timeline.tracks.map((track) => track.table.slice(middle, middle + 10)[0].kind);
+    expect(kinds).toEqual(['tone', 'audio']);
   });
 });
 

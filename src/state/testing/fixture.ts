@@ -68,17 +68,28 @@ export function record(seconds: number, tracks: readonly string[] = ['track-1'])
   return source;
 }
 
-/** Stores audio as a take and puts it at the end of the open part. */
-export async function recordAudio(audio: Float32Array): Promise<SourceRecord> {
-  const source = takeOf(crypto.randomUUID(), audio.length, ['track-1']);
+/** Stores audio as a take, of as many channels as are given, and puts it at the end of the open part, on its first tracks. */
+export async function recordAudio(...channels: [Float32Array, ...Float32Array[]]): Promise<SourceRecord> {
+  const frames = channels[0].length;
+  const tracks = usePart.getState().timeline.tracks.slice(0, channels.length);
+  const source = takeOf(
+    crypto.randomUUID(),
+    frames,
+    tracks.map(({ id }) => id),
+  );
   await createSource(source);
-  const writer = new BlockWriter(source.id, 1);
-  for (let at = 0; at < audio.length; at += blockFrames)
-    await writer.write([audio.slice(at, at + blockFrames)]);
+  const writer = new BlockWriter(source.id, channels.length);
+  for (let at = 0; at < frames; at += blockFrames)
+    await writer.write(channels.map((audio) => audio.slice(at, at + blockFrames)));
   await writer.close();
   rememberSource(source);
   edit('take 1', (timeline) =>
-    appendRecording(timeline, new Map([['track-1', [audioPiece(source.id, audio.length)]]])),
+    appendRecording(
+      timeline,
+      new Map(
+        tracks.map(({ id }, channel) => [id, [{ ...audioPiece(source.id, frames), channel } as Piece]]),
+      ),
+    ),
   );
   return source;
 }

@@ -31,8 +31,13 @@ export function KeyRow({ id, change, onChange }: RowProps) {
   const keys = keysOf(id);
   const { label } = commands[id];
   const editing = change?.id === id;
+  const row = useRef<HTMLLIElement>(null);
   return (
-    <Box component="li" sx={{ py: 0.35, borderBottom: 1, borderColor: 'divider', breakInside: 'avoid' }}>
+    <Box
+      component="li"
+      ref={row}
+      sx={{ py: 0.35, borderBottom: 1, borderColor: 'divider', breakInside: 'avoid' }}
+    >
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5 }}>
         <Box component="span" sx={{ flex: 1 }}>
           {label}
@@ -45,7 +50,7 @@ export function KeyRow({ id, change, onChange }: RowProps) {
             color="inherit"
             aria-label={`${chordText(chord, platform())}: change the key of “${label}”`}
             onClick={() => onChange({ id, old: chord })}
-            sx={{ minWidth: 0, px: 0.75, py: 0, whiteSpace: 'nowrap' }}
+            sx={{ minWidth: 26, minHeight: 24, px: 0.75, py: 0, whiteSpace: 'nowrap' }}
           >
             {chordText(chord, platform())}
           </Button>
@@ -70,7 +75,16 @@ export function KeyRow({ id, change, onChange }: RowProps) {
           </Small>
         )}
       </Box>
-      {editing && <PressKey change={change} onDone={() => onChange(null)} />}
+      {editing && (
+        <PressKey
+          change={change}
+          onDone={() => {
+            // The keyboard stays where it was, and does not fall out of the dialog with the field.
+            row.current?.querySelector('button')?.focus();
+            onChange(null);
+          }}
+        />
+      )}
     </Box>
   );
 }
@@ -84,7 +98,13 @@ const Small = ({
   onClick: () => void;
   children: React.ReactNode;
 }) => (
-  <IconButton size="small" aria-label={label} title={label} onClick={onClick} sx={{ p: 0.25 }}>
+  <IconButton
+    size="small"
+    aria-label={label}
+    title={label}
+    onClick={onClick}
+    sx={{ p: 0.25, width: 24, height: 24 }}
+  >
     {children}
   </IconButton>
 );

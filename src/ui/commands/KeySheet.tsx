@@ -1,5 +1,6 @@
 'use client';
 import Search from '@mui/icons-material/Search';
+import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
@@ -13,7 +14,6 @@ import { useMemo, useRef, useState } from 'react';
 import { toParolaError } from '@/core/base/errors';
 import { handOverText } from '@/state/page/jobs';
 import { changeKeymap, useKeymap, type KeyChanges } from '@/state/page/keymap';
-import { notify } from '@/state/page/notices';
 import { useView } from '@/state/page/view';
 import { chordText, modWord } from './chord';
 import { gestures } from './gestures';
@@ -155,13 +155,14 @@ function Gestures({ search }: { search: string }) {
 /** Keys as a file: out for another machine, and in again. */
 function KeyFile() {
   const input = useRef<HTMLInputElement>(null);
+  const [said, setSaid] = useState<{ severity: 'success' | 'error'; text: string } | null>(null);
   const take = async (file: File | undefined) => {
     if (!file) return;
     try {
       changeKeymap(keymapFromJson(await file.text()));
-      notify('success', `The keys are those of “${file.name}” now.`);
+      setSaid({ severity: 'success', text: `The keys are those of “${file.name}” now.` });
     } catch (error) {
-      notify('error', `${toParolaError(error).message} The keys are as they were.`);
+      setSaid({ severity: 'error', text: `${toParolaError(error).message} The keys are as they were.` });
     }
   };
   return (
@@ -186,6 +187,11 @@ function KeyFile() {
           event.target.value = '';
         }}
       />
+      {said && (
+        <Alert severity={said.severity} onClose={() => setSaid(null)} sx={{ py: 0 }}>
+          {said.text}
+        </Alert>
+      )}
     </>
   );
 }

@@ -26,7 +26,7 @@ export const light: InkPalette = {
   ink: '#1F2A37',
   faintInk: '#5F6673',
   rule: '#E4DDD0',
-  vermilion: '#C63D2F',
+  vermilion: '#BC3528',
   struckInk: '#DDB9B2',
   blue: '#2F5DA8',
   selection: 'rgba(47, 93, 168, 0.13)',

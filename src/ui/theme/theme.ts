@@ -46,7 +46,26 @@ const options: ThemeOptions = {
     MuiChip: { styleOverrides: { root: { borderRadius: 999 } } },
     MuiPaper: { styleOverrides: { root: { backgroundImage: 'none' } } },
     // Menus and dialogs come and go at once: a key pressed right after a choice already means the Booth.
-    MuiMenu: { defaultProps: { transitionDuration: 0 } },
+    // A menu stands outside of the page's landmarks, so it is one itself.
+    MuiMenu: {
+      defaultProps: {
+        transitionDuration: 0,
+        slotProps: { paper: { role: 'region', 'aria-label': 'Choices' } },
+      },
+    },
+    MuiTableRow: {
+      styleOverrides: {
+        root: ({ theme }) => ({
+          '&.Mui-selected, &.Mui-selected:hover': { backgroundColor: theme.vars?.palette.page.wash },
+        }),
+      },
+    },
+    // What is not chosen is told from what is by weight and line, not by being faint.
+    MuiTab: {
+      styleOverrides: {
+        textColorInherit: { opacity: 1, fontWeight: 400, '&.Mui-selected': { fontWeight: 700 } },
+      },
+    },
     MuiDialog: { defaultProps: { transitionDuration: 0 } },
     MuiDialogTitle: { styleOverrides: { root: { fontFamily: serif, fontWeight: 650 } } },
     MuiTooltip: { defaultProps: { enterDelay: 500 } },

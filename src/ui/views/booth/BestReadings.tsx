@@ -31,7 +31,7 @@ export function BestReadings() {
       aria-label="Best of the readings"
       sx={{ borderTop: 1, borderColor: 'divider', pb: 2 }}
     >
-      <Typography variant="h3" sx={{ px: 2, pt: 1.5, fontSize: 13 }}>
+      <Typography variant="h3" component="h2" sx={{ px: 2, pt: 1.5, fontSize: 13 }}>
         Best of the readings
       </Typography>
       {groups.map(({ key, title, readings }) => (

@@ -134,7 +134,7 @@ function DeckButton({ onClick, icon, title, detail, disabled }: DeckButtonProps)
       onClick={onClick}
       disabled={disabled}
       startIcon={icon}
-      aria-label={title}
+      aria-label={`${title} ${detail}`}
       variant="outlined"
       sx={{
         height: 46,
@@ -147,7 +147,7 @@ function DeckButton({ onClick, icon, title, detail, disabled }: DeckButtonProps)
       }}
     >
       <Box sx={{ lineHeight: 1.25 }}>
-        {title}
+        {title}{' '}
         <Box
           component="span"
           sx={{ display: 'block', fontSize: 12, fontWeight: 400, color: 'text.secondary' }}
@@ -182,11 +182,12 @@ function RecordButton() {
     : rolling
       ? `${keyText('record')} calls it off`
       : intent.label;
+  const shown = overruns > 0 ? `${overruns} frames lost` : detail;
   return (
     <Button
       onClick={() => run('record')}
       disabled={!recording && !rolling && !intent.can}
-      aria-label={recording ? 'Stop recording' : rolling ? 'Call the run-up off' : 'Record'}
+      aria-label={`${recording ? 'Stop recording' : rolling ? 'Call the run-up off' : 'Record'}: ${title} ${shown}`}
       variant={recording ? 'contained' : 'outlined'}
       color="error"
       startIcon={<FiberManualRecord sx={{ fontSize: '16px !important' }} />}
@@ -200,7 +201,7 @@ function RecordButton() {
       }}
     >
       <Box sx={{ lineHeight: 1.25, minWidth: 0 }}>
-        {title}
+        {title}{' '}
         <Box
           component="span"
           title={detail}
@@ -213,7 +214,7 @@ function RecordButton() {
             textOverflow: 'ellipsis',
           }}
         >
-          {overruns > 0 ? `${overruns} frames lost` : detail}
+          {shown}
         </Box>
       </Box>
     </Button>

@@ -92,7 +92,7 @@ function Kind({ kind, items }: { kind: FindingKind; items: PlacedProposal[] }) {
   return (
     <Box component="section" aria-label={findingNames[kind]} sx={{ pb: 1 }}>
       <Box sx={{ display: 'flex', alignItems: 'center', px: 2, pt: 1 }}>
-        <Typography variant="h3" sx={{ flex: 1, fontSize: 13 }}>
+        <Typography variant="h3" component="h2" sx={{ flex: 1, fontSize: 13 }}>
           {findingNames[kind]} {items.length}
         </Typography>
         <Button
@@ -123,14 +123,13 @@ function Row({ item }: { item: PlacedProposal }) {
         onClick={() => goToProposal(item)}
         onMouseDown={(event) => event.preventDefault()}
         aria-current={current || undefined}
-        aria-label={`${proposal.reason}, at ${time}`}
         sx={{ display: 'block', textAlign: 'left', width: '100%', px: 2, py: 0.75, fontFamily: 'inherit' }}
       >
         <Box
           component="span"
           sx={{ fontVariantNumeric: 'tabular-nums', fontSize: 12, color: 'text.secondary' }}
         >
-          {time}
+          {time}{' '}
         </Box>
         <Box component="span" sx={{ display: 'block', fontSize: 14, lineHeight: 1.3 }}>
           {proposal.reason}

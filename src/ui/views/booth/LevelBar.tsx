@@ -81,7 +81,6 @@ export function LevelBar({ channel, open, aim, compact }: Props) {
       <ButtonBase
         onMouseDown={(event) => event.preventDefault()}
         onClick={() => reader.current?.clearClipped()}
-        aria-label="Clear the clip count"
         title="Samples at full scale since last cleared. Click to clear."
         sx={{ borderRadius: 1 }}
       >

@@ -5,6 +5,7 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import InputAdornment from '@mui/material/InputAdornment';
 import List from '@mui/material/List';
+import ListItem from '@mui/material/ListItem';
 import ListItemButton from '@mui/material/ListItemButton';
 import ListItemText from '@mui/material/ListItemText';
 import TextField from '@mui/material/TextField';
@@ -65,9 +66,11 @@ function OpenMoveDialog() {
         />
         <List dense sx={{ maxHeight: 320, overflowY: 'auto' }} aria-label="Parts">
           {found.map(({ id, name, number, heardFrames }) => (
-            <ListItemButton key={id} onClick={() => choose(id)}>
-              <ListItemText primary={`${number} ${name}`} secondary={formatTime(heardFrames / rate)} />
-            </ListItemButton>
+            <ListItem key={id} disablePadding>
+              <ListItemButton onClick={() => choose(id)}>
+                <ListItemText primary={`${number} ${name}`} secondary={formatTime(heardFrames / rate)} />
+              </ListItemButton>
+            </ListItem>
           ))}
         </List>
         {found.length === 0 && (

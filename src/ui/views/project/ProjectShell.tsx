@@ -107,8 +107,11 @@ function Header({ id }: { id: string }) {
       <Brand />
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.75, flex: 1, minWidth: 0 }}>
         <Box
-          component="span"
+          component="h1"
           sx={{
+            m: 0,
+            fontSize: 'inherit',
+            fontWeight: 400,
             color: 'text.secondary',
             overflow: 'hidden',
             textOverflow: 'ellipsis',

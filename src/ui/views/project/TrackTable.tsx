@@ -35,7 +35,7 @@ export function TrackTable() {
             <th>Track</th>
             <th>from</th>
             <th>heard</th>
-            <th />
+            <td />
           </tr>
         </thead>
         <tbody>

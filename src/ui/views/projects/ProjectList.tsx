@@ -39,7 +39,7 @@ export function ProjectList({ list, onOpen }: { list: ProjectSummary[]; onOpen: 
             <TableCell align="right">Recorded</TableCell>
             <TableCell align="right">Parts</TableCell>
             <TableCell>Last opened</TableCell>
-            <TableCell aria-label="More" />
+            <TableCell component="td" />
           </TableRow>
         </TableHead>
         <TableBody>

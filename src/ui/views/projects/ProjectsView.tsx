@@ -4,7 +4,7 @@ import Button from '@mui/material/Button';
 import CircularProgress from '@mui/material/CircularProgress';
 import Typography from '@mui/material/Typography';
 import { useRouter } from 'next/navigation';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { openDemo } from '@/state/files/demo';
 import { openProjectFile } from '@/state/files/projectFiles';
 import { notifyError } from '@/state/page/notices';
@@ -98,20 +98,24 @@ function FirstVisit({ onDemo }: { onDemo: () => void }) {
 }
 
 function OpenFileButton({ onOpened }: { onOpened: (id: string | null) => void }) {
+  const input = useRef<HTMLInputElement>(null);
   return (
-    <Button component="label" variant="outlined" color="inherit">
-      Open a project file
+    <>
+      <Button variant="outlined" color="inherit" onClick={() => input.current?.click()}>
+        Open a project file
+      </Button>
       <input
+        ref={input}
         type="file"
         accept=".parola,.zip"
-        aria-label="Open a project file"
-        style={{ position: 'absolute', width: 1, height: 1, opacity: 0 }}
+        aria-label="Project file"
+        hidden
         onChange={(event) => {
           const file = event.target.files?.[0];
           event.target.value = '';
           if (file) void openProjectFile(file).then(onOpened);
         }}
       />
-    </Button>
+    </>
   );
 }

@@ -2,6 +2,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Divider from '@mui/material/Divider';
+import type { KeyboardEvent } from 'react';
 import { secondsPerRowChoices, setView, speedChoices, staveScaleChoices, useView } from '@/state/page/view';
 import { CommandItem } from '../../../commands/CommandItem';
 import { Heading, StripMenu } from './StripMenu';
@@ -74,16 +75,45 @@ interface ChoicesProps<T extends number> {
   onChoose: (value: T) => void;
 }
 
+/** Left and right go along the numbers; up and down leave them, as they leave any other item. */
+function walk(event: KeyboardEvent<HTMLElement>): void {
+  const group = event.currentTarget;
+  const numbers = [...group.querySelectorAll('button')];
+  const at = numbers.findIndex((button) => button === document.activeElement);
+  const along = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+  const away = { ArrowUp: 'previousElementSibling', ArrowDown: 'nextElementSibling' }[event.key] as
+    'previousElementSibling' | 'nextElementSibling' | undefined;
+  if (!along && !away) return;
+  event.preventDefault();
+  event.stopPropagation();
+  if (along) return numbers[(at + along + numbers.length) % numbers.length].focus();
+  let item = away ? group[away] : null;
+  while (away && item && !item.hasAttribute('tabindex')) item = item[away];
+  (item as HTMLElement | null)?.focus();
+}
+
 /** Numbers side by side, in a menu. */
 function Choices<T extends number>({ label, values, current, name, onChoose }: ChoicesProps<T>) {
   return (
-    <Box role="group" aria-label={label} sx={{ px: 1.5, display: 'flex', flexWrap: 'wrap', maxWidth: 330 }}>
+    <Box
+      role="group"
+      aria-label={label}
+      tabIndex={-1}
+      onFocus={(event) => {
+        if (event.target === event.currentTarget)
+          event.currentTarget.querySelector<HTMLElement>('[aria-checked=true]')?.focus();
+      }}
+      onKeyDown={walk}
+      sx={{ px: 1.5, display: 'flex', flexWrap: 'wrap', maxWidth: 330 }}
+    >
       {values.map((value) => (
         <Button
           key={value}
           size="small"
           color="inherit"
-          aria-pressed={value === current}
+          role="menuitemradio"
+          aria-checked={value === current}
+          tabIndex={-1}
           onClick={() => onChoose(value)}
           sx={{
             minWidth: 46,

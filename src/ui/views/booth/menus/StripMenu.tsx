@@ -73,7 +73,9 @@ export const Item = ({ name, keys, ...more }: ItemProps) => (
 );
 
 export const Heading = ({ children }: { children: ReactNode }) => (
-  <ListSubheader sx={{ lineHeight: '28px', bgcolor: 'transparent' }}>{children}</ListSubheader>
+  <ListSubheader role="presentation" sx={{ lineHeight: '28px', bgcolor: 'transparent' }}>
+    {children}
+  </ListSubheader>
 );
 
 /** A heading over choices that a key repeats. */

@@ -1,0 +1,164 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import type { AxeResults } from 'axe-core';
+import type { Page } from 'playwright-core';
+import { chooseInput, dialogGone, goTo, openApp, openDemo, recordFor, type App } from './support/app';
+import './support/after';
+import { baseUrl } from './support/server';
+
+/** Run in the page through the debugger, which the page's own policy does not bind. */
+const axe = readFileSync(createRequire(__filename).resolve('axe-core/axe.min.js'), 'utf8');
+
+/** WCAG 2.2 at A and AA, and what axe calls best practice. */
+const tags = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22a', 'wcag22aa', 'best-practice'];
+
+async function violations(page: Page): Promise<string[]> {
+  // Everything has come in: what fades has no contrast of its own.
+  await page.waitForTimeout(500);
+  if (!(await page.evaluate('typeof axe !== "undefined"'))) await page.evaluate(axe);
+  const { violations: found } = (await page.evaluate(
+    `axe.run(document, { runOnly: { type: 'tag', values: ${JSON.stringify(tags)} } })`,
+  )) as AxeResults;
+  return found.flatMap(({ id, nodes }) =>
+    nodes.map(
+      ({ html, any, all }) =>
+        `${id}: ${html.replace(/(Mui|mui)[\w-]+ ?/g, '').slice(0, 260)} · ${[...any, ...all].map(({ message }) => message).join(' ')}`,
+    ),
+  );
+}
+
+/** What was found, each once, with where it was seen first. */
+class Looking {
+  private readonly seen = new Set<string>();
+  readonly found: string[] = [];
+  looked = 0;
+  constructor(private readonly page: Page) {}
+
+  async at(where: string): Promise<void> {
+    this.looked++;
+    for (const what of await violations(this.page)) {
+      if (!this.seen.has(what)) this.found.push(`${where}: ${what}`);
+      this.seen.add(what);
+    }
+  }
+
+  /** What a key or a button opens; closed again with Escape. */
+  async inside(where: string, open: () => Promise<unknown>): Promise<void> {
+    await open();
+    await this.at(where);
+    await this.page.keyboard.press('Escape');
+    await dialogGone(this.page);
+  }
+}
+
+async function lamp(page: Page): Promise<void> {
+  await page.getByRole('button', { name: /^Lamp theme/ }).click();
+  // Its tooltip goes with the pointer.
+  await page.mouse.move(640, 790);
+  await page.getByRole('tooltip').waitFor({ state: 'detached' });
+}
+
+const dialog = (page: Page) => page.getByRole('dialog').waitFor();
+const menu = (page: Page) => page.getByRole('menu').waitFor();
+const button = (page: Page, name: RegExp | string) =>
+  page.getByRole('button', { name, ...(typeof name === 'string' && { exact: true }) }).first();
+
+async function lookAround({ page }: App, themed: (page: Page) => Promise<void>): Promise<Looking> {
+  const look = new Looking(page);
+  const key = (name: string) => () => page.keyboard.press(name).then(() => dialog(page));
+  await look.at('first visit');
+  await look.inside('new project', () =>
+    button(page, 'New project')
+      .click()
+      .then(() => dialog(page)),
+  );
+  await openDemo(page);
+  await themed(page);
+  await look.at('Booth');
+  for (const tab of ['Marks', 'Finds', 'Takes', 'Script']) {
+    await page.getByRole('tab', { name: new RegExp(`^${tab}`) }).click();
+    await look.at(`tab ${tab}`);
+  }
+  await look.inside('keys', key('?'));
+  await page.keyboard.press('?');
+  await dialog(page);
+  await button(page, /: change the key of “Play across/).click();
+  await look.at('keys, changing');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Escape');
+  await dialogGone(page);
+  await look.inside('import', key('Shift+I'));
+  await look.inside('sound check', key('k'));
+  await look.inside('prompter', () =>
+    page.keyboard.press('b').then(() => page.getByTestId('prompter').waitFor()),
+  );
+  await look.inside('input menu', () =>
+    button(page, /^Input:/)
+      .click()
+      .then(() => menu(page)),
+  );
+  await look.inside('inputs and tracks', async () => {
+    await button(page, /^Input:/).click();
+    await page.getByRole('menuitem', { name: /Inputs and tracks/ }).click();
+    await dialog(page);
+  });
+  await look.inside('parts', () =>
+    button(page, /^Part: /)
+      .click()
+      .then(() => menu(page)),
+  );
+  for (const name of ['Passage', 'Joins', 'Room', /per row/])
+    await look.inside(`menu ${name}`, () =>
+      button(page, name)
+        .click()
+        .then(() => menu(page)),
+    );
+  await page.keyboard.press('Control+a');
+  await look.inside('move to', key('Shift+P'));
+  // Struck pieces, room tone and finds.
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('x');
+  await button(page, 'Look again').waitFor({ timeout: 60_000 });
+  await page.keyboard.press('g');
+  await look.at('finds, one chosen');
+  await chooseInput(page, 'Practice reader');
+  await recordFor(page, 2);
+  await page.getByRole('tab', { name: /^Takes/ }).click();
+  await look.at('takes');
+  await page.getByRole('checkbox', { name: 'Select Take 1' }).check();
+  await look.inside('export takes', () =>
+    button(page, /^Export 1/)
+      .click()
+      .then(() => dialog(page)),
+  );
+  await goTo(page, 'Brief');
+  await look.at('Brief');
+  await goTo(page, 'Proof');
+  await page.getByText(/of 6 parts pass/).waitFor();
+  await button(page, /^Make it pass/).waitFor({ timeout: 60_000 });
+  await look.at('Proof');
+  await page.keyboard.press('y');
+  await look.at('Proof, a fault chosen');
+  await page.goto(baseUrl);
+  await button(page, 'New project').waitFor();
+  await look.at('projects');
+  await look.inside('another project', () =>
+    button(page, 'New project')
+      .click()
+      .then(() => dialog(page)),
+  );
+  return look;
+}
+
+test.each([
+  ['light', async () => undefined],
+  ['lamp', lamp],
+])(
+  'every view and dialog in the %s theme has no violation of WCAG 2.2 A and AA, nor of best practice',
+  async (_name, themed) => {
+    const app = await openApp();
+    const look = await lookAround(app, themed as (page: Page) => Promise<void>);
+    expect(look.found).toEqual([]);
+    expect(look.looked).toBeGreaterThan(20);
+  },
+);
