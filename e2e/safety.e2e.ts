@@ -11,7 +11,6 @@ import {
   goTo,
   openApp,
   recordFor,
-  recorded,
   saved,
   sheetFrames,
   sheetHas,

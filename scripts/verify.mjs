@@ -15,15 +15,20 @@ function step(name, succeeded) {
 const npm = (script, ...more) => start('npm', ['run', '--silent', script, ...more]);
 
 /** Runs a Jest project and counts its tests; a run without a result counts as one failure. */
-async function tests(name, script) {
-  const report = `.cache/${script}.json`;
+async function tests(name, script, suites = '') {
+  const report = `.cache/${script}${suites}.json`;
+  process.env.E2E_SUITES = suites;
+  const begun = Date.now();
   rmSync(report, { force: true });
   await npm(script, '--', '--json', `--outputFile=${report}`);
   try {
     const result = JSON.parse(readFileSync(report, 'utf8'));
     passed += result.numPassedTests;
     failed += result.numFailedTests + result.numRuntimeErrorTestSuites;
-    console.log(`${name}: ${result.numPassedTests} passed, ${result.numFailedTests} failed`);
+    const minutes = ((Date.now() - begun) / 60_000).toFixed(1);
+    console.log(
+      `${name}: ${result.numPassedTests} passed, ${result.numFailedTests} failed, ${minutes} minutes`,
+    );
     if (result.numTotalTests === 0) step(`${name} ran`, false);
   } catch {
     step(`${name} ran`, false);
@@ -52,6 +57,7 @@ await Promise.all([
   })(),
 ]);
 await tests('unit tests', 'test');
-await tests('end-to-end tests', 'e2e');
+await tests('end-to-end tests side by side', 'e2e', 'besides');
+await tests('end-to-end tests that record', 'e2e', 'recording');
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed > 0 ? 1 : 0);

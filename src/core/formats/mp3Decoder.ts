@@ -51,13 +51,13 @@ export interface Mp3State {
  */
 export async function* decodeMp3(
   chunks: AsyncIterable<Uint8Array>,
-  onInfo: (info: Mp3Info) => Mp3State | void,
+  onInfo: (info: Mp3Info) => Mp3State,
 ): AsyncGenerator<Float32Array<ArrayBufferLike>[]> {
   const decoder = new MPEGDecoder();
   await decoder.ready;
   try {
     let info: Mp3Info | null = null;
-    let state: Mp3State | void;
+    let state: Mp3State | null = null;
     let held: Uint8Array = new Uint8Array(0);
     let silentBytes = 0;
     const start = () => {
