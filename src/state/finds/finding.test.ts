@@ -61,8 +61,11 @@ async function openStair() {
   return opened;
 }
 
+const { settings } = useFinding.getState();
+
 beforeEach(() => {
   useNotices.setState({ notices: [] });
+  useFinding.setState({ settings });
   forgetFindings();
 });
 afterEach(async () => {
