@@ -25,6 +25,7 @@ import { recoverTakes } from './recovery';
 import type { PartRecord, SourceRecord } from './schema';
 import {
   BlockWriter,
+  changeTake,
   createSource,
   finishSource,
   readPeaks,
@@ -32,6 +33,7 @@ import {
   storedFrames,
   writeBlock,
 } from './sources';
+import { upgradeParts } from './upgrade';
 
 const spec = findSpec('Dry voice');
 
@@ -153,6 +155,83 @@ describe('projects', () => {
     await deleteProject(copy.id);
     expect(await count('blocks')).toBe(blocks - 2);
     await expect(loadProject(copy.id)).rejects.toMatchObject({ code: 'not-found' });
+  });
+
+  test('a copy lists the takes under its own parts, and says of them what it likes', async () => {
+    const { project: first, part } = await project();
+    const { source } = await withTake(first.id, part, noise(20_000, -20, 1));
+    const copy = await duplicateProject(first.id, 'Copy');
+    const [copiedPart] = (await loadProject(copy.id)).parts;
+    const take = async (projectId: string) =>
+      (await sourcesOfProject(projectId)).find(({ id }) => id === source.id);
+    expect(await take(copy.id)).toMatchObject({ partId: copiedPart.id, name: source.name });
+    expect(await take(first.id)).toMatchObject({ partId: part.id });
+    await changeTake(copy.id, source.id, { note: 'too fast', deleted: true });
+    expect(await take(copy.id)).toMatchObject({ note: 'too fast', deleted: true });
+    expect((await take(first.id))?.note).toBeUndefined();
+    expect((await take(first.id))?.deleted).toBeFalsy();
+    await deleteProject(first.id);
+    await deleteProject(copy.id);
+  });
+
+  test.each([
+    ['a date that is none', { openedAt: NaN }],
+    ['a name that is a number', { name: 7 }],
+    ['no list of parts', { partIds: 'many' }],
+    ['no spec', { spec: null }],
+    ['no rate', { rateHz: undefined }],
+  ])(
+    'one whose record has %s is listed as such, with all others, and says so when it is opened',
+    async (_name, wrong) => {
+      const { project: fine } = await project();
+      const { project: own } = await project();
+      await write(['projects'], (tx) =>
+        tx.objectStore('projects').put({ ...own, ...(wrong as Partial<typeof own>) }),
+      );
+      const listed = await listProjects();
+      expect(listed.find(({ project: one }) => one.id === fine.id)).toMatchObject({ broken: false });
+      expect(listed.find(({ project: one }) => one.id === own.id)).toMatchObject({ broken: true });
+      await expect(loadProject(own.id)).rejects.toMatchObject({ code: 'damaged-file' });
+      await deleteProject(own.id);
+      await deleteProject(fine.id);
+    },
+  );
+
+  test('a part stored by an earlier version, each piece struck by itself, is brought up to date with its history', async () => {
+    const { project: own, part } = await project();
+    const piece = (from: number, struck: boolean) => ({
+      ...{ kind: 'audio', source: 's', channel: 0, from, length: 1000, gainDb: 0 },
+      struck,
+    });
+    const tracks = [
+      { id: 'track-1', name: 'Voice', pieces: [piece(0, false), piece(1000, true), piece(2000, false)] },
+    ];
+    const strike = {
+      label: 'strike',
+      difference: {
+        tracks: [
+          { id: 'track-1', pieces: { at: 1, removed: [piece(1000, false)], added: [piece(1000, true)] } },
+        ],
+        marks: null,
+      },
+    };
+    await write(['parts', 'history'], async (tx) => {
+      const old = { tracks, marks: [], places: [] } as unknown as PartRecord['timeline'];
+      await tx.objectStore('parts').put({ ...part, timeline: old, historyAt: 1 });
+      await tx.objectStore('history').put({ partId: part.id, seq: 0, step: strike as never });
+    });
+    await upgradeParts(own.id);
+    const [today] = (await loadProject(own.id)).parts;
+    expect(today.timeline).toMatchObject({ struck: [{ from: 1000, to: 2000 }] });
+    expect(today.timeline.tracks[0].pieces).toHaveLength(1);
+    expect(today).toMatchObject({ heardFrames: 2000, historyAt: 1 });
+    const step = await readStep(part.id, 0);
+    if (!step) throw new Error('the step is stored');
+    expect(apply(loadTimeline(today.timeline), inverse(step.difference)).struck).toEqual([]);
+    // Once more changes nothing.
+    await upgradeParts(own.id);
+    expect((await loadProject(own.id)).parts).toEqual([today]);
+    await deleteProject(own.id);
   });
 
   test('the list says what is recorded and heard', async () => {
