@@ -61,9 +61,9 @@ test('the demo narration is cleaned up by keyboard alone, and the file holds the
   await page.waitForTimeout(300);
   // Room tone first: what is patched needs some.
   await press(page, 'Shift+T');
-  await page.getByRole('button', { name: /^Stop (?!recording)/ }).waitFor();
+  await page.getByRole('button', { name: /^Stop(?! recording)/ }).waitFor();
   await press(page, 'Escape');
-  await page.getByRole('button', { name: /^Play / }).waitFor();
+  await page.getByRole('button', { name: /^Play( |$)/ }).waitFor();
   await press(page, 'x');
   await page.getByRole('button', { name: 'Look again' }).waitFor({ timeout: 60_000 });
   const events = truth('stair');
@@ -174,7 +174,7 @@ describe('edits by key and by pointer', () => {
 
     // A passage goes 100 ms later; what it leaves is filled with room tone once there is some.
     await press(page, 'Shift+T');
-    await page.getByRole('button', { name: /^Stop (?!recording)/ }).waitFor();
+    await page.getByRole('button', { name: /^Stop(?! recording)/ }).waitFor();
     await press(page, 'Escape');
     await dragOver(page, 2, 4);
     const [first] = ((await selectionOf(page)) ?? '').split(' ').map(Number);
@@ -269,8 +269,8 @@ describe('edits by key and by pointer', () => {
     expect(moved[1].from - before[1].from).toBe(moved[0].length - before[0].length);
     const clock = await page.getByTestId('clock').textContent();
     await press(page, 'j');
-    await page.getByRole('button', { name: /^Stop (?!recording)/ }).waitFor();
-    await page.getByRole('button', { name: /^Play / }).waitFor({ timeout: 8000 });
+    await page.getByRole('button', { name: /^Stop(?! recording)/ }).waitFor();
+    await page.getByRole('button', { name: /^Play( |$)/ }).waitFor({ timeout: 8000 });
     expect(await page.getByTestId('clock').textContent()).toBe(clock);
   });
 
@@ -279,9 +279,9 @@ describe('edits by key and by pointer', () => {
     await press(page, '.', '.', '.');
     await page.getByRole('button', { name: /2×/ }).waitFor();
     await press(page, 'Shift+Space');
-    await page.getByRole('button', { name: /^Stop (?!recording)/ }).waitFor();
+    await page.getByRole('button', { name: /^Stop(?! recording)/ }).waitFor();
     const started = Date.now();
-    await page.getByRole('button', { name: /^Play / }).waitFor({ timeout: 8000 });
+    await page.getByRole('button', { name: /^Play( |$)/ }).waitFor({ timeout: 8000 });
     expect(Date.now() - started).toBeLessThan(2600);
   });
 

@@ -256,7 +256,7 @@ describe('importing sound', () => {
         5,
     );
     await page.getByRole('button', { name: 'Listen' }).click();
-    await page.getByRole('button', { name: /^Stop (?!recording)/ }).click();
+    await page.getByRole('button', { name: /^Stop(?! recording)/ }).click();
     await page.getByRole('button', { name: 'Cancel' }).click();
     await dialogGone(page);
     await page.waitForTimeout(1500);

@@ -189,8 +189,8 @@ test('monitoring is off, says how late it would be, and warns of hearing oneself
   await recordFor(page, 1);
   expect((await storedTakes(page))[0].channels).toHaveLength(2);
   await page.keyboard.press('Space');
-  await page.getByRole('button', { name: /^Stop (?!recording)/ }).waitFor();
-  await page.getByRole('button', { name: /^Play / }).waitFor();
+  await page.getByRole('button', { name: /^Stop(?! recording)/ }).waitFor();
+  await page.getByRole('button', { name: /^Play( |$)/ }).waitFor();
   expect(app.complaints).toEqual([]);
   await app.close();
 });

@@ -44,7 +44,7 @@ async function main() {
     await page.keyboard.press('Escape');
     await dialogGone(page);
     await page.keyboard.press('Shift+T');
-    await page.getByRole('button', { name: /^Stop (?!recording)/ }).waitFor();
+    await page.getByRole('button', { name: /^Stop(?! recording)/ }).waitFor();
     await page.keyboard.press('Escape');
     await page.keyboard.press('x');
     await page.getByRole('button', { name: 'Look again' }).waitFor({ timeout: 60_000 });

@@ -177,7 +177,7 @@ export async function saved(page: Page): Promise<void> {
 
 /** Clicks what starts a download and returns where the file was put. */
 export async function download(page: Page, start: () => Promise<void>, folder: string): Promise<string> {
-  const [file] = await Promise.all([page.waitForEvent('download'), start()]);
+  const [file] = await Promise.all([page.waitForEvent('download', { timeout: 60_000 }), start()]);
   const target = path.join(folder, file.suggestedFilename());
   await file.saveAs(target);
   return target;
