@@ -197,6 +197,8 @@ test('a recorder that dies during a take: what it had stored is placed, and the 
 test('a recorder that dies before a take has begun: Record is free again', async () => {
   const app = await openBooth('Dead early', 'file');
   const { page } = app;
+  // One that ends while it is still being loaded is replaced at once, and nobody notices.
+  await page.waitForTimeout(1500);
   await pull(page, 'killRecorder');
   await page.keyboard.press('Enter');
   await page.getByText(/The recorder stopped unexpectedly/).waitFor({ timeout: 8000 });
