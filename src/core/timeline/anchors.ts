@@ -1,3 +1,4 @@
+import { firstIndex } from '../base/search';
 import type { AudioPiece, PieceTable } from './pieces';
 
 /** A moment of a recording, wherever it stands on the sheet now. */
@@ -52,15 +53,12 @@ export class AnchorIndex {
    */
   sheetOf({ source, channel, frame }: Anchor): number | null {
     const list = this.pieces.get(`${source}/${channel}`) ?? [];
-    let low = 0;
-    let high = list.length;
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (list[middle].piece.from <= frame) low = middle + 1;
-      else high = middle;
-    }
     // Back through pieces that begin before it, for as long as any of them reaches so far.
-    for (let i = low - 1; i >= 0 && list[i].end > frame; i--) {
+    for (
+      let i = firstIndex(list.length, (at) => list[at].piece.from > frame) - 1;
+      i >= 0 && list[i].end > frame;
+      i--
+    ) {
       const { piece, at } = list[i];
       if (frame < piece.from + piece.length) return at + frame - piece.from;
     }

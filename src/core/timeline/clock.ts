@@ -1,3 +1,4 @@
+import { firstIndex } from '../base/search';
 import { union, type Range } from './range';
 
 /**
@@ -41,14 +42,7 @@ export class SheetClock {
   heardToSheet(frame: number): number {
     if (frame >= this.heardFrames) return this.sheetFrames;
     const at = Math.max(0, frame);
-    let low = 0;
-    let high = this.struck.length;
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (this.skips[middle] <= at) low = middle + 1;
-      else high = middle;
-    }
-    return at + this.struckBefore[low];
+    return at + this.struckBefore[firstIndex(this.struck.length, (i) => this.skips[i] > at)];
   }
 
   isStruck(frame: number): boolean {
@@ -98,13 +92,6 @@ export class SheetClock {
 
   /** Index of the first struck range that ends after a sheet frame. */
   private firstEndingAfter(frame: number): number {
-    let low = 0;
-    let high = this.struck.length;
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (this.struck[middle].to <= frame) low = middle + 1;
-      else high = middle;
-    }
-    return low;
+    return firstIndex(this.struck.length, (i) => this.struck[i].to > frame);
   }
 }

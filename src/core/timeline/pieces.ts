@@ -1,3 +1,4 @@
+import { firstIndex } from '../base/search';
 import { assert } from '../base/errors';
 
 /** How a gain moves over a fade or a join: constant power, straight, or a raised cosine (constant gain, for sound that is alike). */
@@ -246,14 +247,6 @@ function append(pieces: Piece[], piece: Piece) {
   else pieces.push(piece);
 }
 
-/** Largest index below `count` whose start is ≤ frame and whose successor's is > frame; `count` at the end. */
-function lastAtOrBefore(starts: Float64Array, frame: number, count: number): number {
-  let low = 0;
-  let high = count;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (starts[middle + 1] <= frame) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
+/** The index below `count` whose start is ≤ frame and whose successor's is > frame; `count` at the end. */
+const lastAtOrBefore = (starts: Float64Array, frame: number, count: number): number =>
+  firstIndex(count, (i) => starts[i + 1] > frame);

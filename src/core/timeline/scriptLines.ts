@@ -1,3 +1,4 @@
+import { firstIndex } from '../base/search';
 import { addMark, removeMarks } from './edits';
 import { markTraits } from './markTraits';
 import type { Range } from './range';
@@ -71,14 +72,8 @@ function touchedBy(ranges: readonly Range[]): (range: Range) => boolean {
   const ends: number[] = [];
   for (const { to } of sorted) ends.push(Math.max(to, ends[ends.length - 1] ?? -Infinity));
   return ({ from, to }) => {
-    let low = 0;
-    let high = sorted.length;
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (sorted[middle].from < to) low = middle + 1;
-      else high = middle;
-    }
-    return low > 0 && ends[low - 1] > from;
+    const before = firstIndex(sorted.length, (i) => sorted[i].from >= to);
+    return before > 0 && ends[before - 1] > from;
   };
 }
 

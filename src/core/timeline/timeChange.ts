@@ -1,3 +1,4 @@
+import { firstIndex } from '../base/search';
 import { markTraits } from './markTraits';
 import { PieceTable, silence, type Piece } from './pieces';
 import { union, type Range } from './range';
@@ -103,14 +104,7 @@ export class TimeChange {
   }
 
   private lastFromUpTo(frame: number): number {
-    let low = 0;
-    let high = this.kept.length;
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (this.kept[middle].from <= frame) low = middle + 1;
-      else high = middle;
-    }
-    return low - 1;
+    return firstIndex(this.kept.length, (i) => this.kept[i].from > frame) - 1;
   }
 }
 
