@@ -124,6 +124,34 @@ test('with Ctrl and Shift the script grows and shrinks', async () => {
   expect(await size()).toBe(first);
 });
 
+test('arrows reach everything in the menu of the look: along the numbers and past them', async () => {
+  await page.getByRole('button', { name: /per row/ }).click();
+  const menu = page.getByRole('menu');
+  const focused = () => page.evaluate(() => document.activeElement?.textContent);
+  const numbers = menu.getByRole('group', { name: 'Seconds per row' }).getByRole('menuitemradio');
+  await numbers.first().waitFor();
+  const chosen = numbers.and(page.locator('[aria-checked=true]'));
+  await chosen.focus();
+  const names = await numbers.allTextContents();
+  const at = names.indexOf((await chosen.textContent()) ?? '');
+  await page.keyboard.press('ArrowRight');
+  expect(await focused()).toBe(names[(at + 1) % names.length]);
+  // The heights, the speeds, then the commands below.
+  for (const group of ['Height', 'Playing speed']) {
+    await page.keyboard.press('ArrowDown');
+    const there = menu.getByRole('group', { name: group }).locator('[aria-checked=true]');
+    expect(await focused()).toBe(await there.textContent());
+  }
+  await page.keyboard.press('ArrowDown');
+  expect(await focused()).toMatch(/^Spectrum in place of the wave/);
+  await page.keyboard.press('ArrowUp');
+  expect(await focused()).toBe('1×');
+  await page.keyboard.press('ArrowLeft');
+  await page.keyboard.press('Enter');
+  await menu.waitFor({ state: 'detached' });
+  await page.getByRole('button', { name: /per row · 0\.\d+×/ }).waitFor();
+});
+
 test('a passage is moved to a part that is found by its name', async () => {
   const length = async () => {
     const { tracks } = (await storedOpenPart(page, 'last')).timeline;

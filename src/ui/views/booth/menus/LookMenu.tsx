@@ -75,21 +75,15 @@ interface ChoicesProps<T extends number> {
   onChoose: (value: T) => void;
 }
 
-/** Left and right go along the numbers; up and down leave them, as they leave any other item. */
+/** Left and right go along the numbers; up and down are the menu's. */
 function walk(event: KeyboardEvent<HTMLElement>): void {
-  const group = event.currentTarget;
-  const numbers = [...group.querySelectorAll('button')];
-  const at = numbers.findIndex((button) => button === document.activeElement);
-  const along = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
-  const away = { ArrowUp: 'previousElementSibling', ArrowDown: 'nextElementSibling' }[event.key] as
-    'previousElementSibling' | 'nextElementSibling' | undefined;
-  if (!along && !away) return;
+  const step = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+  if (!step) return;
   event.preventDefault();
   event.stopPropagation();
-  if (along) return numbers[(at + along + numbers.length) % numbers.length].focus();
-  let item = away ? group[away] : null;
-  while (away && item && !item.hasAttribute('tabindex')) item = item[away];
-  (item as HTMLElement | null)?.focus();
+  const numbers = [...event.currentTarget.querySelectorAll('button')];
+  const at = numbers.findIndex((button) => button === document.activeElement);
+  numbers[(at + step + numbers.length) % numbers.length].focus();
 }
 
 /** Numbers side by side, in a menu. */

@@ -5,7 +5,7 @@ import Button from '@mui/material/Button';
 import ListSubheader from '@mui/material/ListSubheader';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
-import { useState, type ReactNode } from 'react';
+import { useState, type KeyboardEvent, type ReactNode } from 'react';
 
 interface StripMenuProps {
   name: string;
@@ -13,6 +13,20 @@ interface StripMenuProps {
   disabled?: boolean;
   /** Contents; `close` is called by whatever is chosen. */
   children: (close: (then?: () => void) => () => void) => ReactNode;
+}
+
+/** Up and down go through everything that can have the focus, rows of numbers too, which the menu's own walk leaves out. */
+function walkItems(event: KeyboardEvent<HTMLElement>): void {
+  const step = { ArrowUp: -1, ArrowDown: 1 }[event.key];
+  const items = [...event.currentTarget.children].filter(
+    (item) => item.hasAttribute('tabindex') && item.getAttribute('aria-disabled') !== 'true',
+  ) as HTMLElement[];
+  if (!step || items.length === 0) return;
+  event.preventDefault();
+  event.stopPropagation();
+  const at = items.findIndex((item) => item.contains(document.activeElement));
+  const next = at < 0 && step < 0 ? items.length - 1 : (at + step + items.length) % items.length;
+  items[next].focus();
 }
 
 /** A menu of the strip. What is chosen acts after the menu is gone, so that keys mean the Booth again. */
@@ -44,7 +58,7 @@ export function StripMenu({ name, title, disabled, children }: StripMenuProps) {
         onClose={() => setAnchor(null)}
         transitionDuration={0}
         disableRestoreFocus
-        slotProps={{ list: { dense: true } }}
+        slotProps={{ list: { dense: true, onKeyDownCapture: walkItems } }}
       >
         {children(close)}
       </Menu>
