@@ -19,7 +19,8 @@ const set = useTransport.setState;
 const get = useTransport.getState;
 
 let playedFrom = 0;
-let returning = false;
+/** What is asked for now, from the key on: it may be ended before the engine has started. */
+let listening: Listening | null = null;
 
 /** Heard audio of the open part, rendered for a purpose. */
 export const renderPart = (purpose: Purpose, from: number, frames: number) =>
@@ -87,41 +88,39 @@ async function playStretch(timeline: Timeline, range: { from: number; to: number
   });
 }
 
-async function listen({ sounding, range, take, gainDb = 0, loop, ...how }: Listening) {
+async function listen(wanted: Listening) {
+  const { sounding, range, take, gainDb = 0, loop, caretMoves = false, onSheet = false } = wanted;
+  listening = wanted;
   set({ mode: 'playing', playingTake: take ?? null });
   try {
     const { context, bus } = await startEngine(rateOfProject());
+    if (listening !== wanted) return;
     const options = { loop, speed: useView.getState().speed };
     const rendered = renderer(sounding, 'playing', dbToAmplitude(gainDb));
     const player = new Player(context, range, rendered, notifyError, bus, options);
-    playback.player = player;
-    playback.caretMoves = how.caretMoves ?? false;
-    playback.onSheet = how.onSheet ?? false;
+    Object.assign(playback, { player, caretMoves, onSheet });
     await player.ended;
-    if (playback.player === player) endPlaying();
+    if (listening === wanted) endPlaying();
   } catch (error) {
-    playback.player = null;
-    set({ mode: 'idle', playingTake: null });
+    if (listening !== wanted) return;
+    endPlaying();
     notifyError(error);
   }
 }
 
-/** Ends playing at once, for whoever needs the transport next. */
-export function endPlaying(): void {
+/**
+ * Ends playing at once, for whoever needs the transport next; also what was asked for and is not heard yet. The caret goes where playing is,
+ * or `back` where it began.
+ */
+export function endPlaying({ back = false } = {}): void {
+  if (!listening) return;
+  listening = null;
   const { player, caretMoves } = playback;
-  if (!player) return;
-  const at = caretMoves ? (returning ? playedFrom : partClock().heardToSheet(player.frame)) : null;
-  player.stop();
   playback.player = null;
-  returning = false;
+  const at = player && caretMoves ? (back ? playedFrom : partClock().heardToSheet(player.frame)) : null;
+  player?.stop();
   set({ mode: 'idle', playingTake: null });
   if (at !== null) setCaret(at);
-}
-
-/** Stops playing where it is, or back where it began. */
-export function stopPlaying(back = false): void {
-  returning = back;
-  endPlaying();
 }
 
 /** A take by itself, both of its channels where it has two. */

@@ -1,6 +1,6 @@
 import { sheetFramesOf } from '@/core/timeline/timeline';
 import { findAll } from '@/state/finds/finding';
-import { play, playRange, stopPlaying } from '@/state/hearing/playing';
+import { endPlaying, play, playRange } from '@/state/hearing/playing';
 import { headFrame, useTransport } from '@/state/hearing/transport';
 import { notify } from '@/state/page/notices';
 import { prompterSizeChoices, setView, speedChoices, stepOf, useView } from '@/state/page/view';
@@ -14,7 +14,7 @@ import { addMark, endMark, partClock, setCaret, usePart } from '@/state/sheet/pa
 /** What commands do that takes more than one call: each is for whoever has the button or the key. */
 export function togglePlay(): void {
   const { mode } = useTransport.getState();
-  if (mode === 'playing') stopPlaying();
+  if (mode === 'playing') endPlaying();
   else if (mode === 'recording' || mode === 'rolling') void stopRecording();
   else void play();
 }
@@ -29,7 +29,7 @@ export function toggleRecord(): void {
 export function escape() {
   if (useView.getState().prompter) return setView({ prompter: false });
   if (useTransport.getState().mode === 'rolling') void stopRecording();
-  else stopPlaying(true);
+  else endPlaying({ back: true });
 }
 
 /** What Record does from now on; not while it is doing something. */
