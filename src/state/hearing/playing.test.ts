@@ -21,7 +21,7 @@ jest.mock('@/audio/player', () => ({
   Player: class {
     stopped = false;
     frame = 0;
-    finish = () => undefined as void;
+    finish: () => void = () => undefined;
     ended = new Promise<void>((resolve) => (this.finish = resolve));
     constructor(
       _context: unknown,
