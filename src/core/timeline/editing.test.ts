@@ -18,6 +18,7 @@ import { appendRecording } from './takes';
 import { heardTracks } from './heard';
 import { clockOf, emptyTimeline, heardFramesOf, sheetFramesOf, type Timeline } from './timeline';
 import { storeTimeline } from './stored';
+import { seeds } from '../testing/seeds';
 
 const region: ToneRegion = { source: 'room', channel: 0, start: 100, end: 900 };
 const toneOf = (id: string) => (id === 'track-1' ? region : null);
@@ -171,7 +172,7 @@ function cases(timeline: Timeline, random: () => number): Case[] {
   ];
 }
 
-describe.each(Array.from({ length: 40 }, (_, seed) => seed))('random editing, seed %d', (seed) => {
+describe.each(seeds(40))('random editing, seed %d', (seed) => {
   test('equals the naive model; undo and redo give back the identical states', () => {
     const random = seededRandom(seed);
     let timeline = appendRecording(

@@ -6,6 +6,7 @@ import { SheetClock } from './clock';
 import { Mixer } from './mixer';
 import { render } from './render';
 import type { SourceReader } from './sourceReader';
+import { seeds } from '../testing/seeds';
 
 const rateHz = 48_000;
 const joinFrames = 480;
@@ -111,26 +112,23 @@ function randomTable(random: () => number): PieceTable {
   return PieceTable.of(pieces);
 }
 
-test.each(Array.from({ length: 25 }, (_, seed) => seed))(
-  'chunks of any size are identical to one piece, seed %d',
-  async (seed) => {
-    const random = seededRandom(seed);
-    const tracks = [{ table: randomTable(random) }, { table: randomTable(random) }];
-    const frames = Math.min(...tracks.map(({ table }) => table.frames));
-    const mixer = new Mixer(tracks, sources, { joinFrames });
-    const whole = await mixer.mono(0, frames);
-    const size = 1 + Math.floor(random() * 3000);
-    for (let at = 0; at < frames; at += size) {
-      const chunk = await mixer.mono(at, Math.min(size, frames - at));
-      expect(firstDifference(chunk, whole.slice(at, at + chunk.length))).toBe(-1);
-    }
-    // Any place can be rendered on its own.
-    const from = Math.floor(random() * frames);
-    expect(await mixer.mono(from, Math.min(777, frames - from))).toEqual(
-      whole.slice(from, Math.min(frames, from + 777)),
-    );
-  },
-);
+test.each(seeds(25))('chunks of any size are identical to one piece, seed %d', async (seed) => {
+  const random = seededRandom(seed);
+  const tracks = [{ table: randomTable(random) }, { table: randomTable(random) }];
+  const frames = Math.min(...tracks.map(({ table }) => table.frames));
+  const mixer = new Mixer(tracks, sources, { joinFrames });
+  const whole = await mixer.mono(0, frames);
+  const size = 1 + Math.floor(random() * 3000);
+  for (let at = 0; at < frames; at += size) {
+    const chunk = await mixer.mono(at, Math.min(size, frames - at));
+    expect(firstDifference(chunk, whole.slice(at, at + chunk.length))).toBe(-1);
+  }
+  // Any place can be rendered on its own.
+  const from = Math.floor(random() * frames);
+  expect(await mixer.mono(from, Math.min(777, frames - from))).toEqual(
+    whole.slice(from, Math.min(frames, from + 777)),
+  );
+});
 
 describe('stereo', () => {
   const tone = (level: number) => ({

@@ -4,6 +4,7 @@ import { addMark, closingUp, insertTime, removeTime, strikeAll } from './edits';
 import { changeTime, TimeChange, type Segment } from './timeChange';
 import { PieceTable } from './pieces';
 import { clockOf, type Mark, type Timeline } from './timeline';
+import { seeds } from '../testing/seeds';
 
 const sheet = (frames: number): Timeline => ({
   tracks: [{ id: 't', name: 'Voice', table: PieceTable.of([audioPiece('a', 0, frames)]) }],
@@ -44,7 +45,7 @@ function randomChange(frames: number, random: () => number): TimeChange {
   );
 }
 
-test.each(Array.from({ length: 50 }, (_, seed) => seed))(
+test.each(seeds(50))(
   'any removing, opening and moving at once carries pieces, strikes, places and positions alike, seed %d',
   (seed) => {
     const random = seededRandom(seed);

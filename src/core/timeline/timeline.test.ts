@@ -14,6 +14,7 @@ import {
 import { heardTracks } from './heard';
 import { clockOf, emptyTimeline, sheetFramesOf, type Mark, type Timeline } from './timeline';
 import { loadTimeline, storeTimeline } from './stored';
+import { seeds } from '../testing/seeds';
 
 interface Case {
   /** The same edit on both. */
@@ -117,7 +118,7 @@ function expectMapping(timeline: Timeline, model: Model) {
   });
 }
 
-describe.each(Array.from({ length: 60 }, (_, seed) => seed))('random edits, seed %d', (seed) => {
+describe.each(seeds(60))('random edits, seed %d', (seed) => {
   test('equal the naive model; undo and redo give back the identical states', () => {
     const random = seededRandom(seed);
     let timeline = takes.appendRecording(

@@ -21,6 +21,7 @@ import { addMark, closeUpAll, edit, openPart, redo, select, setCaret, undo, useP
 import { copyToNewPart, moveToPart, splitAtPartMarks } from '../sheet/partEdits';
 import { selectPart } from '../sheet/parts';
 import { changeTake, deleteTake } from '../recording/takes';
+import { seeds } from '@/core/testing/seeds';
 
 /** Files of the private file system, in memory. */
 const mockFiles = new Map<string, Uint8Array[]>();
@@ -135,28 +136,25 @@ async function randomWork(random: () => number): Promise<void> {
   }
 }
 
-test.each(Array.from({ length: 30 }, (_, seed) => seed))(
-  'whatever is done, saving and opening gives an equal project, seed %d',
-  async (seed) => {
-    const { project } = await openFresh('One', 'Two');
-    await randomWork(seededRandom(seed));
-    expect(await saved()).toBe(true);
-    const { projectId, left } = await openProjectFile({ file: await writtenFile(project.id) }, context);
-    expect(left).toEqual([]);
-    expect(await contents(projectId)).toEqual(await contents(project.id));
-    // The same after what was deleted has gone for good, and of a copy that shares the audio.
-    await purgeDeleted(project.id);
-    const copy = await duplicateProject(project.id, 'Copy');
-    const again = await openProjectFile({ file: await writtenFile(copy.id) }, context);
-    expect(again.left).toEqual([]);
-    const [kept, opened] = [await contents(copy.id), await contents(again.projectId)];
-    expect(opened).toEqual(kept);
-    expect(kept.takes.map(({ part }) => part)).toEqual(
-      (await contents(project.id)).takes.map(({ part }) => part),
-    );
-    resetStores();
-  },
-);
+test.each(seeds(30))('whatever is done, saving and opening gives an equal project, seed %d', async (seed) => {
+  const { project } = await openFresh('One', 'Two');
+  await randomWork(seededRandom(seed));
+  expect(await saved()).toBe(true);
+  const { projectId, left } = await openProjectFile({ file: await writtenFile(project.id) }, context);
+  expect(left).toEqual([]);
+  expect(await contents(projectId)).toEqual(await contents(project.id));
+  // The same after what was deleted has gone for good, and of a copy that shares the audio.
+  await purgeDeleted(project.id);
+  const copy = await duplicateProject(project.id, 'Copy');
+  const again = await openProjectFile({ file: await writtenFile(copy.id) }, context);
+  expect(again.left).toEqual([]);
+  const [kept, opened] = [await contents(copy.id), await contents(again.projectId)];
+  expect(opened).toEqual(kept);
+  expect(kept.takes.map(({ part }) => part)).toEqual(
+    (await contents(project.id)).takes.map(({ part }) => part),
+  );
+  resetStores();
+});
 
 test('a take that was deleted in one part and is heard in another is in the file, with its audio', async () => {
   const { project, parts } = await openFresh('One', 'Two');
