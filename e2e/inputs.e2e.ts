@@ -18,9 +18,9 @@ import {
   recorded,
   takePlaced,
 } from './support/app';
-import { differencesFrom, noiseFile } from './support/noise';
+import { differencesFrom, noiseFile, noiseRateHz } from './support/noise';
 import { mutedFile, promptsFile } from './support/prompts';
-import { storedTakes } from './support/stored';
+import { storedOpenPart, storedTakes } from './support/stored';
 
 const folder = mkdtempSync(path.join(tmpdir(), 'parola-inputs-'));
 afterEach(closeOpened);
@@ -93,6 +93,76 @@ test('two microphones, two speakers: each input arrives on its own named track, 
     const stored = second.channels[channel];
     expect(samples.every((value, i) => value === stored[second.handleFrames + i])).toBe(true);
   }
+  expect(app.complaints).toEqual([]);
+  await app.close();
+});
+
+test('“keep going” with two microphones: both go on in the next part, without a sample between, each part with its own lines', async () => {
+  const noise = noiseFile(60, 9, 2);
+  const app = await openApp();
+  const { page } = app;
+  await createProject(page, 'Going on', 'Podcast mono');
+  const script = page.getByRole('textbox', { name: 'Script', exact: true });
+  await script.fill('Ada asks.\nBerthe answers.');
+  await page.getByRole('button', { name: 'Add a part' }).click();
+  await page.getByRole('list', { name: 'Parts' }).locator('[aria-current=true]').getByText('2').waitFor();
+  await script.fill('Ada asks on.');
+  await page.getByRole('list', { name: 'Parts' }).getByRole('listitem').first().click();
+  await goTo(page, 'Booth');
+  await chooseFileInput(page, noise.file);
+  const dialog = await inputSettings(page);
+  await dialog.getByRole('button', { name: 'Add a track' }).click();
+  await dialog.getByLabel('Name of track 2').waitFor();
+  await done(page);
+  await page.getByRole('button', { name: /^Run-up/ }).click();
+  await page.getByRole('switch', { name: /keep going/ }).click();
+  await page.keyboard.press('Escape');
+  await dialogGone(page);
+
+  /** Two takes in one go, the second in the part that follows. */
+  const recordOver = async (next: RegExp) => {
+    await page.keyboard.press('Enter');
+    await recorded(page, 1.5);
+    await page.keyboard.press('p');
+    await page.getByRole('button', { name: next }).waitFor();
+    await recorded(page, 1.2);
+    await page.keyboard.press('Enter');
+    await takePlaced(page);
+  };
+  /** What is stored of a part's takes: every stave has the noise of its microphone; returns where in it the part begins and ends. */
+  const placesOf = async (which: 'first' | 'last') => {
+    const { timeline } = await storedOpenPart(page, which);
+    const takes = await storedTakes(page);
+    expect(timeline.tracks).toHaveLength(2);
+    return timeline.tracks.map(({ pieces }, channel) => {
+      const { source, from, length } = pieces[pieces.length - 1];
+      const audio = takes.find(({ id }) => id === source)?.channels[channel] ?? new Float32Array(0);
+      const { at, different } = differencesFrom(audio.subarray(from, from + length), noise.channels[channel]);
+      expect(different).toBe(0);
+      expect(length).toBeGreaterThan(noiseRateHz);
+      return { from: at, to: at + length };
+    });
+  };
+  const linesOf = async (which: 'first' | 'last') =>
+    (await storedOpenPart(page, which)).timeline.marks.filter(({ kind }) => kind === 'line');
+
+  await recordOver(/^Part: Part 2/);
+  const [first, second] = [await placesOf('first'), await placesOf('last')];
+  expect(first[0]).toEqual(first[1]);
+  expect(second[0]).toEqual(second[1]);
+  expect(second[0].from).toBe(first[0].to);
+  const [own, following] = [await linesOf('first'), await linesOf('last')];
+  expect(own).toHaveLength(1);
+  expect(following).toHaveLength(1);
+  expect(following[0].line).not.toBe(own[0].line);
+  expect(following[0].at).toBe(0);
+
+  // From the last part into one that is not there yet: it gets both staves.
+  await recordOver(/^Part: Part 3/);
+  const third = await placesOf('last');
+  expect(third[0]).toEqual(third[1]);
+  expect(await linesOf('last')).toHaveLength(0);
+  await page.getByRole('tab', { name: 'Takes 1' }).waitFor();
   expect(app.complaints).toEqual([]);
   await app.close();
 });
