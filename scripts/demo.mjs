@@ -7,7 +7,6 @@ installPackages();
 if (!(await buildApplication())) process.exit(1);
 
 const server = spawn(process.execPath, ['scripts/serve.mjs', port], {
-  env: { ...process.env, NODE_ENV: 'production' },
   stdio: ['ignore', 'ignore', 'inherit'],
 });
 server.on('exit', (code) => process.exit(code ?? 1));

@@ -1,6 +1,9 @@
 // Serves the built application: `node scripts/serve.mjs [PORT]`, 3000 when none is given.
 import { createServer } from 'node:http';
-import next from 'next';
+
+// Before the framework is loaded: it reads it then.
+process.env.NODE_ENV = 'production';
+const { default: next } = await import('next');
 
 const port = Number(process.argv[2] ?? process.env.PORT ?? 3000);
 const application = next({ dev: false, port });

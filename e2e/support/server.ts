@@ -15,7 +15,7 @@ export async function startServer(): Promise<ChildProcess> {
   if (!existsSync('.next/BUILD_ID')) throw new Error('Build the application first: npm run build');
   mkdirSync('.cache', { recursive: true });
   const server = spawn(process.execPath, ['scripts/serve.mjs', String(port)], {
-    env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production' },
+    env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
     stdio: ['ignore', 'ignore', 'inherit'],
   });
   const until = Date.now() + 60_000;

@@ -8,7 +8,9 @@ import type { ToneChoice } from '../timeline/roomEdits';
 import { storeTimeline, type StoredTimeline } from '../timeline/stored';
 import { sheetFramesOf } from '../timeline/timeline';
 import { limits, mostFrames } from './manifestLimits';
-import { damaged, readTimeline, readToneRegion, type ReadingContext } from './manifestTimeline';
+import { readToneRegion } from './manifestLists';
+import { readTimeline } from './manifestTimeline';
+import { damaged, type ReadingContext } from './manifestValues';
 
 /** The JSON of a project file; docs/formats.md describes it. Newer versions are refused, older ones are understood. */
 export const manifestName = 'parola.json';
