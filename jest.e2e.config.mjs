@@ -6,7 +6,10 @@ const besides = ['access', 'booth', 'delivery', 'import', 'keys', 'projects', 'p
 );
 const which = process.env.E2E_SUITES;
 
-/** End-to-end tests: the real interface in headless Chromium, against the built application. `E2E_SUITES` is `besides`, `recording` or nothing: all of them. */
+/**
+ * End-to-end tests: the real interface in headless Chromium, against the built application. `E2E_SUITES` is
+ * `besides`, `recording` or nothing: all of them.
+ */
 export default {
   ...shared,
   roots: ['<rootDir>/e2e'],

@@ -1,6 +1,9 @@
 import type { NextConfig } from 'next';
 
-/** Cross-origin isolation is what gives the recorder its shared memory; the policy itself is set in src/proxy.ts. */
+/**
+ * Cross-origin isolation is what gives the recorder its shared memory; the policy itself is set in
+ * src/proxy.ts.
+ */
 const isolation = [
   { key: 'Cross-Origin-Opener-Policy', value: 'same-origin' },
   { key: 'Cross-Origin-Embedder-Policy', value: 'require-corp' },

@@ -23,7 +23,8 @@ export default {
   tempDirName: '.cache/stryker',
   ignorePatterns: ['.next', 'docs', 'public', '!public/demo', '.cache'],
   ignoreStatic: true,
-  // Words of messages: what they say is read, not tested letter by letter; words that are values are checked by the types.
+  // Words of messages: what they say is read, not tested letter by letter; words that are values are checked
+  // by the types.
   mutator: { excludedMutations: ['StringLiteral'] },
   concurrency: 2,
   timeoutMS: 10_000,

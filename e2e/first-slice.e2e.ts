@@ -14,7 +14,9 @@ import {
   type App,
 } from './support/app';
 
-/** The main job from an empty machine to a file that ffmpeg reads, by keyboard wherever a voice artist would. */
+/**
+ * The main job from an empty machine to a file that ffmpeg reads, by keyboard wherever a voice artist would.
+ */
 describe('from an empty project to a file', () => {
   let app: App;
   beforeAll(async () => {

@@ -129,7 +129,10 @@ test('“keep going” with two microphones: both go on in the next part, withou
     await page.keyboard.press('Enter');
     await takePlaced(page);
   };
-  /** What is stored of a part's takes: every stave has the noise of its microphone; returns where in it the part begins and ends. */
+  /**
+   * What is stored of a part's takes: every stave has the noise of its microphone; returns where in it the
+   * part begins and ends.
+   */
   const placesOf = async (which: 'first' | 'last') => {
     const { timeline } = await storedOpenPart(page, which);
     const takes = await storedTakes(page);

@@ -16,9 +16,9 @@ import { differencesFrom, noiseFile } from './support/noise';
 import { storedTakes } from './support/stored';
 
 /**
- * What is there to record with goes away: a device is unplugged, a simulated one ends, the browser closes or interrupts the sound, the recorder dies. Each
- * time the user must be able to go on within two seconds: the take stands in the list and on the sheet, an input can be chosen, the next take
- * is recorded.
+ * What is there to record with goes away: a device is unplugged, a simulated one ends, the browser closes or
+ * interrupts the sound, the recorder dies. Each time the user must be able to go on within two seconds: the
+ * take stands in the list and on the sheet, an input can be chosen, the next take is recorded.
  */
 afterEach(closeOpened);
 

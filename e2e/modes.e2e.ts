@@ -250,7 +250,9 @@ describe('the four ways to record', () => {
   });
 });
 
-/** Recorded prompts of a voice artist through Chromium's fake microphone: no audio here was made for the test. */
+/**
+ * Recorded prompts of a voice artist through Chromium's fake microphone: no audio here was made for the test.
+ */
 test('all four ways with a microphone: every take is what was played, and the file is the takes put together', async () => {
   const app = await openApp({ microphone: promptsFile });
   const { page } = app;

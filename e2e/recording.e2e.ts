@@ -43,7 +43,8 @@ describe('recording', () => {
     expect(recorded.length).toBeGreaterThan(3.5 * 48_000);
     let worst = 0;
     for (let i = 0; i < recorded.length; i++) worst = Math.max(worst, Math.abs(recorded[i] - played[i]));
-    // Chromium and ffmpeg decode MP3 with arithmetic of their own; a frame of offset would differ by far more.
+    // Chromium and ffmpeg decode MP3 with arithmetic of their own; a frame of offset would differ by far
+    // more.
     expect(worst).toBeLessThan(1e-6);
   });
 
@@ -53,7 +54,8 @@ describe('recording', () => {
     await chooseInput(page, 'Microphone');
     await recordFor(page, 3);
     const recorded = decode(await exportFloat(page, folder));
-    // The fake device leaves buffers out or puts some in when it is short of time: stretches are compared, not the whole.
+    // The fake device leaves buffers out or puts some in when it is short of time: stretches are compared,
+    // not the whole.
     const { matched } = compareWithPlayed(recorded, fakeDeviceSamples(speechFile));
     expect(matched).toBeGreaterThan(44_100);
   });

@@ -80,7 +80,8 @@ describe('no take is ever lost', () => {
     const [first, second] = await storedTakes(again.page);
     expect(second.frames - second.handleFrames).toBeGreaterThan(0.8 * 44_100);
     const heard = decode(await exportFloat(again.page, folder));
-    // The new reading from its first frame, then the old one where the new one ends; joins are a few milliseconds.
+    // The new reading from its first frame, then the old one where the new one ends; joins are a few
+    // milliseconds.
     const taken = second.frames - second.handleFrames;
     const part = (from: number, to: number, source: typeof first, at: number) =>
       heard

@@ -1,8 +1,9 @@
 import { execFileSync } from 'node:child_process';
 
 /**
- * The layers of docs/architecture.md are kept by lint; these planted violations prove that the rule bites. ESLint loads its configuration with a
- * dynamic import, which Jest does not have, so one process of its own lints them all.
+ * The layers of docs/architecture.md are kept by lint; these planted violations prove that the rule bites.
+ * ESLint loads its configuration with a dynamic import, which Jest does not have, so one process of its own
+ * lints them all.
  */
 const lint = `
   import { ESLint } from 'eslint';
@@ -42,7 +43,8 @@ const up: Planted[] = [
   ['src/ui/planted.ts', "import { database } from '@/storage/database';\nexport const planted = database;\n"],
   ['src/app/planted.ts', "import { Player } from '@/audio/player';\nexport const planted = Player;\n"],
   ['src/ui/planted.ts', "export const planted = new URL('../workers/proof.worker.ts', import.meta.url);\n"],
-  // Rooms of the state: the sheet knows nothing of finding, playing nothing of recording, nobody of the lifecycle.
+  // Rooms of the state: the sheet knows nothing of finding, playing nothing of recording, nobody of the
+  // lifecycle.
   [
     'src/state/sheet/planted.ts',
     "import { findAll } from '../finds/finding';\nexport const planted = findAll;\n",

@@ -1,6 +1,7 @@
 /**
- * npm run fuzz [-- COUNT [FIRST SEED]]: every reader on so many damaged files. A reader may give audio or refuse with the format's own error; it may not throw anything
- * else, give more audio than the file could hold, or take more than a second of the processor. Exit code 1 names each file that broke this by its seed.
+ * npm run fuzz [-- COUNT [FIRST SEED]]: every reader on so many damaged files. A reader may give audio or
+ * refuse with the format's own error; it may not throw anything else, give more audio than the file could
+ * hold, or take more than a second of the processor. Exit code 1 names each file that broke this by its seed.
  */
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync } from 'node:fs';
@@ -20,7 +21,9 @@ const folder = mkdtempSync(path.join(tmpdir(), 'parola-fuzz-'));
 const audio = [noise(3000, -20, 1), noise(3000, -30, 2)];
 const marks = [{ at: 100, length: 50, name: 'a' }];
 const slowestMs = 1000;
-/** No file of these sizes holds more: FLAC can say a lot of silence in few bytes, up to what a hole may be. */
+/**
+ * No file of these sizes holds more: FLAC can say a lot of silence in few bytes, up to what a hole may be.
+ */
 const mostFrames = 48_000 * 700;
 
 interface Sample {

@@ -1,5 +1,6 @@
-// Changes the code of a folder in small ways and counts how many of the changes the tests in that folder notice: `npm run mutate -- src/core/specs`.
-// `--without NAME` leaves a test file out that would take hours, once for each.
+// Changes the code of a folder in small ways and counts how many of the changes the tests in that folder
+// notice: `npm run mutate -- src/core/specs`. `--without NAME` leaves a test file out that would take hours,
+// once for each.
 import { existsSync } from 'node:fs';
 import path from 'node:path';
 import { start } from './setup/install.mjs';

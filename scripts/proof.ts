@@ -1,5 +1,6 @@
 /**
- * npm run proof -- FILE|FOLDER… --spec NAME|FILE.json [--json] [--report FILE.html|.csv|.json]. Exit code 0: all pass, 1: faults, 2: something could not be read.
+ * npm run proof -- FILE|FOLDER… --spec NAME|FILE.json [--json] [--report FILE.html|.csv|.json]. Exit code 0:
+ * all pass, 1: faults, 2: something could not be read.
  */
 import { writeFileSync } from 'node:fs';
 import path from 'node:path';

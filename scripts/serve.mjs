@@ -10,7 +10,10 @@ const application = next({ dev: false, port });
 const answer = application.getRequestHandler();
 await application.prepare();
 
-/** A page is read, and nothing is sent: other methods (TRACE among them, which the framework throws at) end here. */
+/**
+ * A page is read, and nothing is sent: other methods (TRACE among them, which the framework throws at) end
+ * here.
+ */
 const methods = ['GET', 'HEAD', 'OPTIONS', 'POST'];
 
 const server = createServer((request, response) => {

@@ -1,4 +1,5 @@
-// Every check, on a machine with nothing but Node and npm: installs what is missing, then ends with “N passed, N failed”.
+// Every check, on a machine with nothing but Node and npm: installs what is missing, then ends with “N
+// passed, N failed”.
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { buildApplication, installDebianPackages, installPackages, start } from './setup/install.mjs';
 

@@ -1,8 +1,8 @@
 import { NextResponse, type NextRequest } from 'next/server';
 
 /**
- * A strict Content-Security-Policy with a nonce per page: nothing is loaded from, or sent to, anywhere but this machine.
- * Development needs eval for its refresh; the built application does not have it.
+ * A strict Content-Security-Policy with a nonce per page: nothing is loaded from, or sent to, anywhere but
+ * this machine. Development needs eval for its refresh; the built application does not have it.
  */
 export function proxy(request: NextRequest) {
   const nonce = Buffer.from(crypto.randomUUID()).toString('base64');

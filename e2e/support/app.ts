@@ -71,7 +71,10 @@ export async function openApp(options: BrowserOptions = {}): Promise<App> {
 
 const opened = new Set<App>();
 
-/** Closes what a failed test has left open: a browser that goes on drawing takes the time that the next recording needs. */
+/**
+ * Closes what a failed test has left open: a browser that goes on drawing takes the time that the next
+ * recording needs.
+ */
 export async function closeOpened(): Promise<void> {
   for (const app of opened) await app.close();
 }
@@ -142,7 +145,10 @@ export const clockSeconds = async (page: Page): Promise<number> =>
     .split(':')
     .reduce((total, part) => total * 60 + Number(part), 0);
 
-/** Waits until a running take has got this long, by its own clock: on a busy machine audio can run slower than time. */
+/**
+ * Waits until a running take has got this long, by its own clock: on a busy machine audio can run slower than
+ * time.
+ */
 export async function recorded(page: Page, seconds: number): Promise<void> {
   await page.getByRole('button', { name: 'Stop recording' }).waitFor({ timeout: 30_000 });
   const until = (await clockSeconds(page)) + seconds;
@@ -205,7 +211,10 @@ export async function choose(page: Page, field: string, option: string | RegExp)
   await page.getByRole('option', { name: option, exact: typeof option === 'string' }).click();
 }
 
-/** SIGKILL to every process of the browser that uses this profile: nothing gets to write or say anything any more. */
+/**
+ * SIGKILL to every process of the browser that uses this profile: nothing gets to write or say anything any
+ * more.
+ */
 export function killBrowser(profile: string): void {
   execFileSync('pkill', ['-9', '-f', `user-data-dir=${profile}`]);
 }

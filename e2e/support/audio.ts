@@ -1,7 +1,10 @@
 import { execFileSync } from 'node:child_process';
 import { mkdirSync, readFileSync } from 'node:fs';
 
-/** What Chromium's fake microphone plays: speech at its own 44,100 Hz, mono, 16 bit, so that captured samples are exact. */
+/**
+ * What Chromium's fake microphone plays: speech at its own 44,100 Hz, mono, 16 bit, so that captured samples
+ * are exact.
+ */
 export const speechFile = '.cache/e2e-speech.wav';
 
 export function makeSpeechFile(): void {
@@ -74,8 +77,9 @@ export function probe(file: string): StreamFacts {
 }
 
 /**
- * The fake device hands over 10 ms at a time. When it is short of time it puts in such a stretch of silence, or leaves one out: a property of the
- * device. Parola moves audio in stretches of 128 frames and stores blocks of 16,384; it cannot lose a multiple of 441.
+ * The fake device hands over 10 ms at a time. When it is short of time it puts in such a stretch of silence,
+ * or leaves one out: a property of the device. Parola moves audio in stretches of 128 frames and stores
+ * blocks of 16,384; it cannot lose a multiple of 441.
  */
 const deviceFrames = 441;
 const mostDeviceBuffers = 20;
@@ -94,9 +98,10 @@ export interface Comparison {
 }
 
 /**
- * Compares a recording with what was played into it, sample by sample, from its first frame to its end: a stretch that is loud enough to
- * be found in what was played is looked for, and from there the comparison runs back to the first frame and on to the last. Silences the
- * fake device inserts are stepped over and counted, as are stretches it leaves out; at any other difference the comparison ends and `lost` is 1.
+ * Compares a recording with what was played into it, sample by sample, from its first frame to its end: a
+ * stretch that is loud enough to be found in what was played is looked for, and from there the comparison
+ * runs back to the first frame and on to the last. Silences the fake device inserts are stepped over and
+ * counted, as are stretches it leaves out; at any other difference the comparison ends and `lost` is 1.
  */
 export function compareWithPlayed(recorded: Float32Array, played: Float32Array): Comparison {
   const length = played.length;

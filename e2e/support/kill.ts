@@ -24,8 +24,8 @@ export interface Killed {
 export const killNoise = () => noiseFile(60, 21);
 
 /**
- * Records a sound file of noise, kills the browser in the middle of a take, and opens the project again. `prepare` brings the Booth to where the
- * fatal take begins, which is with Enter.
+ * Records a sound file of noise, kills the browser in the middle of a take, and opens the project again.
+ * `prepare` brings the Booth to where the fatal take begins, which is with Enter.
  */
 export async function killWhileRecording(
   profile: string,

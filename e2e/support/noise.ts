@@ -2,10 +2,16 @@ import { existsSync, mkdirSync } from 'node:fs';
 import { seededRandom } from '@/core/base/random';
 import { writeWav } from '@/core/testing/signals';
 
-/** Recordings of a sound file of noise are compared with it to the sample: Chromium's fake microphone has gaps of its own, this has none. */
+/**
+ * Recordings of a sound file of noise are compared with it to the sample: Chromium's fake microphone has gaps
+ * of its own, this has none.
+ */
 export const noiseRateHz = 44_100;
 
-/** Multiples of a power of two: a 32-bit float file, what a browser decodes of it and what is stored are the same numbers. */
+/**
+ * Multiples of a power of two: a 32-bit float file, what a browser decodes of it and what is stored are the
+ * same numbers.
+ */
 function noiseValues(frames: number, seed: number): Float32Array {
   const random = seededRandom(seed);
   return Float32Array.from({ length: frames }, () => Math.round((random() * 2 - 1) * 16_000) / 32_768);
@@ -32,8 +38,8 @@ export function noiseFile(seconds: number, seed: number, channelCount = 1): Nois
 const windowFrames = 64;
 
 /**
- * Where in the noise a recording begins, and how many of its frames are not the ones that follow there; a recording of something else begins at −1 and
- * differs everywhere.
+ * Where in the noise a recording begins, and how many of its frames are not the ones that follow there; a
+ * recording of something else begins at −1 and differs everywhere.
  */
 export function differencesFrom(
   recorded: Float32Array,

@@ -3,7 +3,10 @@ import { concat } from '@/core/testing/signals';
 import { dialogGone } from './app';
 import { storedPieces, storedTakes } from './stored';
 
-/** Lets the practice reader hear what is played, later by so many frames, and measures its round trip as a user would. */
+/**
+ * Lets the practice reader hear what is played, later by so many frames, and measures its round trip as a
+ * user would.
+ */
 export async function setSimulatedDevice(page: Page, delayFrames: number): Promise<void> {
   await page.getByRole('button', { name: /^Input:/ }).click();
   await page.getByRole('menuitem', { name: /Inputs and tracks/ }).click();
@@ -23,8 +26,9 @@ export async function setSimulatedDevice(page: Page, delayFrames: number): Promi
 const longestLag = 600;
 
 /**
- * How many frames a take lies off its place: its handle holds the run-up as the simulated device heard it, which has to be the very audio that
- * stands before the punch. Both end at the punch; lags up to 600 frames either way are tried.
+ * How many frames a take lies off its place: its handle holds the run-up as the simulated device heard it,
+ * which has to be the very audio that stands before the punch. Both end at the punch; lags up to 600 frames
+ * either way are tried.
  */
 export function lagOf(handle: Float32Array, heard: Float32Array): number {
   let best = { lag: Number.NaN, error: Infinity };

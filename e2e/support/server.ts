@@ -10,7 +10,10 @@ const answers = () =>
     () => false,
   );
 
-/** Starts the built application and waits until it answers. Throws when it has not been built or does not come up. */
+/**
+ * Starts the built application and waits until it answers. Throws when it has not been built or does not come
+ * up.
+ */
 export async function startServer(): Promise<ChildProcess> {
   if (!existsSync('.next/BUILD_ID')) throw new Error('Build the application first: npm run build');
   mkdirSync('.cache', { recursive: true });

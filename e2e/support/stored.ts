@@ -9,7 +9,10 @@ export interface StoredTake {
   channels: Float32Array[];
 }
 
-/** Every take of the open project with its audio, in the order it was recorded; or only the first and the last one. */
+/**
+ * Every take of the open project with its audio, in the order it was recorded; or only the first and the last
+ * one.
+ */
 export async function storedTakes(page: Page, which: 'all' | 'ends' = 'all'): Promise<StoredTake[]> {
   const takes = await page.evaluate(async (wanted) => {
     const db = await new Promise<IDBDatabase>((resolve, reject) => {

@@ -33,7 +33,10 @@ interface TraceEvent {
   name: string;
 }
 
-/** Scrolls the sheet for some seconds under a DevTools trace; counts frames drawn and dropped in the compositor's timeline. */
+/**
+ * Scrolls the sheet for some seconds under a DevTools trace; counts frames drawn and dropped in the
+ * compositor's timeline.
+ */
 export async function scrollTrace(page: Page): Promise<{ drawn: number; dropped: number; seconds: number }> {
   const devtools = await page.context().newCDPSession(page);
   const events: TraceEvent[] = [];

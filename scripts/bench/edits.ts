@@ -15,7 +15,10 @@ const region = { source: 'take-0', channel: 0, start: 0, end: 100_000 };
 const toneOf = () => region;
 const newId = () => Math.random().toString(36);
 
-/** A part of so many pieces, half of them on each of two tracks, with a line of the script for every twentieth and a mark for every tenth. */
+/**
+ * A part of so many pieces, half of them on each of two tracks, with a line of the script for every twentieth
+ * and a mark for every tenth.
+ */
 export function largePart(count: number): Timeline {
   const random = seededRandom(1);
   const pieces = (): Piece[] =>

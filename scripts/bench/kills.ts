@@ -16,7 +16,10 @@ interface Outcome {
   different: number;
 }
 
-/** Kills Chromium at a random moment of recording noise; returns what was missing of what had been shown, and what of the rest is not the noise. */
+/**
+ * Kills Chromium at a random moment of recording noise; returns what was missing of what had been shown, and
+ * what of the rest is not the noise.
+ */
 async function killOnce(folder: string): Promise<Outcome> {
   const profile = mkdtempSync(path.join(tmpdir(), 'parola-bench-kill-'));
   try {

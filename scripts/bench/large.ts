@@ -25,7 +25,10 @@ async function setRow(page: Page, name: string) {
   await page.waitForTimeout(1500);
 }
 
-/** From the key to the first frame in which the edit is drawn, and to where it is stored; medians, in milliseconds. */
+/**
+ * From the key to the first frame in which the edit is drawn, and to where it is stored; medians, in
+ * milliseconds.
+ */
 async function editTimes(page: Page): Promise<{ drawn: number; stored: number }> {
   const drawn: number[] = [];
   const stored: number[] = [];

@@ -32,7 +32,10 @@ async function prepare(page: Page, rateName: string, spec: string, input: 'Pract
   await recordFor(page, 11);
 }
 
-/** One retake at a place of the first row, taken back afterwards; returns its caret in frames of the first take. */
+/**
+ * One retake at a place of the first row, taken back afterwards; returns its caret in frames of the first
+ * take.
+ */
 async function punchAt(page: Page, seconds: number) {
   const whole = await sheetFrames(page);
   const sheet = page.getByTestId('sheet').locator('canvas').nth(1);
@@ -86,8 +89,9 @@ function placeIn(recording: Float32Array, played: Float32Array): number {
 }
 
 /**
- * With the fake microphone: its file runs on while punch after punch is made, so the place in the file and the frame asked for have to advance alike.
- * Returns how far they differ from one punch to the next, in milliseconds; slips of the device itself, by whole 10 ms, are counted apart.
+ * With the fake microphone: its file runs on while punch after punch is made, so the place in the file and
+ * the frame asked for have to advance alike. Returns how far they differ from one punch to the next, in
+ * milliseconds; slips of the device itself, by whole 10 ms, are counted apart.
  */
 async function fakeDevice(times: number): Promise<{ apartMs: number[]; slips: number }> {
   const app = await openApp();

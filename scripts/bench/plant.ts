@@ -23,8 +23,8 @@ export interface PlantedPart {
 }
 
 /**
- * Writes parts straight into the storage of the page, in place of those the project has: pieces of one recording, the demo's readings one after another,
- * each from another place in it, every fiftieth struck.
+ * Writes parts straight into the storage of the page, in place of those the project has: pieces of one
+ * recording, the demo's readings one after another, each from another place in it, every fiftieth struck.
  */
 export async function plantParts(page: Page, parts: PlantedPart[]): Promise<void> {
   await page.evaluate(async (wanted) => {

@@ -85,7 +85,9 @@ export interface Used {
   beforeMb: number;
 }
 
-/** What a browser takes while `work` is done: time, processor time of all its processes, memory of the page. */
+/**
+ * What a browser takes while `work` is done: time, processor time of all its processes, memory of the page.
+ */
 export async function usedBy<T>(profile: string, work: () => Promise<T>): Promise<Used & { result: T }> {
   const beforeMb = tabMegabytes(profile);
   let peakMb = beforeMb;

@@ -137,7 +137,8 @@ export async function benchRereadings(): Promise<Row[]> {
     unmarked.push(score(sessionWithFlubs(readings, 21 + which, false), `${voice} unmarked`));
   }
   const clean: Score[] = (['en', 'fr'] as const).map((voice) => {
-    // In the order of their names prompts with the same beginning stand side by side, which no narration does.
+    // In the order of their names prompts with the same beginning stand side by side, which no narration
+    // does.
     const random = seededRandom(5);
     const shuffled = half(voice, 600, 1)
       .map((reading) => ({ reading, key: random() }))

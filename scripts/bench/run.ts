@@ -1,7 +1,7 @@
 /**
- * Measures speed against a reference in the same run and writes docs/benchmarks.md. Figures are medians; what counts are the
- * ratios. `npm run bench -- kills 30` measures only that, that often, and writes only its section; `-- rereadings fit` fits the weights
- * of the search for re-readings and prints them.
+ * Measures speed against a reference in the same run and writes docs/benchmarks.md. Figures are medians; what
+ * counts are the ratios. `npm run bench -- kills 30` measures only that, that often, and writes only its
+ * section; `-- rereadings fit` fits the weights of the search for re-readings and prints them.
  */
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';

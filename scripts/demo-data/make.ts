@@ -1,6 +1,7 @@
 /**
- * Makes public/demo: the readings of the demo and of the practice reader as MP3, their text and what is struck in demo.json, and where the
- * flubs, claps and re-readings are in truth.csv. Needs Debian's festival, festvox-us-slt-hts, flite and sox; the result is committed.
+ * Makes public/demo: the readings of the demo and of the practice reader as MP3, their text and what is
+ * struck in demo.json, and where the flubs, claps and re-readings are in truth.csv. Needs Debian's festival,
+ * festvox-us-slt-hts, flite and sox; the result is committed.
  */
 import { plainFormat, type FileFormat } from '@/core/specs/fileFormat';
 import { mkdirSync, rmSync, writeFileSync } from 'node:fs';

@@ -1,8 +1,8 @@
 /**
  * The Lamp House: an audio guide to an invented lighthouse museum. All people, places and words are made up.
  *
- * A reading is a list of what happens in front of the microphone, in order. `line` refers to the part's script, so that every
- * sentence stands here once.
+ * A reading is a list of what happens in front of the microphone, in order. `line` refers to the part's
+ * script, so that every sentence stands here once.
  */
 export type Voice = 'ines' | 'tomas' | 'aldo';
 

@@ -21,7 +21,10 @@ export interface Variation {
 
 const plain: Variation = { tempo: 1, pitchCents: 0, trebleDb: 0 };
 
-/** Speech of one of Debian's free voices (festival's slt, flite's rms and awb) at 48 kHz mono, silence trimmed off both ends. */
+/**
+ * Speech of one of Debian's free voices (festival's slt, flite's rms and awb) at 48 kHz mono, silence trimmed
+ * off both ends.
+ */
 export async function speak(text: string, voice: Voice, variation: Variation = plain): Promise<Float32Array> {
   const spoken = fresh('wav');
   if (voice === 'ines') {

@@ -2,10 +2,15 @@
 // eslint-disable-next-line @typescript-eslint/no-require-imports
 const { TestEnvironment } = require('jest-environment-node');
 
-/** The change that a test has noticed; one is enough, and the tests that are left would take the most time. */
+/**
+ * The change that a test has noticed; one is enough, and the tests that are left would take the most time.
+ */
 let noticed;
 
-/** Node, but tests after the first failing one are passed over, also in other files: Jest's own bail is not there for programs. */
+/**
+ * Node, but tests after the first failing one are passed over, also in other files: Jest's own bail is not
+ * there for programs.
+ */
 class QuickEnvironment extends TestEnvironment {
   handleTestEvent(event) {
     const change = process.env.__STRYKER_ACTIVE_MUTANT__;

@@ -3,7 +3,10 @@ import { createRing, type RingMemory } from '@/core/base/ring';
 /** The ring holds at least this long: that is how long storage may stall without losing a sample. */
 const ringSeconds = 20;
 
-/** The capture worklet with its ring: every channel of whatever is connected to `node` is captured from now on. */
+/**
+ * The capture worklet with its ring: every channel of whatever is connected to `node` is captured from now
+ * on.
+ */
 export class Capture {
   private constructor(
     readonly node: AudioWorkletNode,

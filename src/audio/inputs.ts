@@ -24,7 +24,10 @@ export interface Device {
   label: string;
 }
 
-/** Devices the browser lets Parola see; labels are empty until permission was given once. The system's own aliases are left out. */
+/**
+ * Devices the browser lets Parola see; labels are empty until permission was given once. The system's own
+ * aliases are left out.
+ */
 async function listDevices(kind: MediaDeviceKind): Promise<Device[]> {
   const devices = (await navigator.mediaDevices?.enumerateDevices()) ?? [];
   return devices
@@ -50,8 +53,9 @@ const unprocessed = { echoCancellation: false, noiseSuppression: false, autoGain
 const mostChannels = 32;
 
 /**
- * Opens exactly the chosen microphone with all its inputs, without any processing; never another one in its place. An empty `deviceId`
- * asks the browser to let the user choose. Throws `permission-denied`, `no-device` or `device-lost`.
+ * Opens exactly the chosen microphone with all its inputs, without any processing; never another one in its
+ * place. An empty `deviceId` asks the browser to let the user choose. Throws `permission-denied`, `no-device`
+ * or `device-lost`.
  */
 export async function openMicrophone(
   context: AudioContext,

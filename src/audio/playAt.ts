@@ -19,7 +19,10 @@ export function playAt(
 const beepSeconds = 0.09;
 const beepHz = 880;
 
-/** Beeps a second apart, the last one a second before the end: the talent speaks where the next would fall (*common practice*). */
+/**
+ * Beeps a second apart, the last one a second before the end: the talent speaks where the next would fall
+ * (*common practice*).
+ */
 export function countIn(beats: number, rateHz: number): Float32Array<ArrayBuffer> {
   const samples = new Float32Array(beats * rateHz);
   const frames = Math.round(beepSeconds * rateHz);

@@ -18,8 +18,8 @@ export interface PlayOptions {
 }
 
 /**
- * Plays heard audio from a frame on, chunk after chunk on the context's clock, without a seam. Faster or slower it counts what comes out of
- * the stretcher; positions told are always heard frames of the range.
+ * Plays heard audio from a frame on, chunk after chunk on the context's clock, without a seam. Faster or
+ * slower it counts what comes out of the stretcher; positions told are always heard frames of the range.
  */
 export class Player {
   private readonly speed: number;

@@ -3,7 +3,10 @@ import { formatBytes } from '@/core/base/units';
 import type { OpenInput } from './inputs';
 import type { SimulatedOptions, ToSimulated } from './worklets/simulatedProtocol';
 
-/** The shipped readings: the script of the demo with flubs, claps and re-readings; and a conversation on two microphones. */
+/**
+ * The shipped readings: the script of the demo with flubs, claps and re-readings; and a conversation on two
+ * microphones.
+ */
 const readings = {
   narration: ['/demo/practice-reader.mp3'],
   conversation: ['/demo/boat-builder-1.mp3', '/demo/boat-builder-2.mp3'],
@@ -16,7 +19,10 @@ const roomSeconds = { from: 0.05, to: 0.18 };
 const largestFileBytes = 400e6;
 
 const decoded = new Map<string, Promise<AudioBuffer>>();
-/** Where the next take goes on reading, in frames, by reading; kept while the page is open, as a reader keeps the place. */
+/**
+ * Where the next take goes on reading, in frames, by reading; kept while the page is open, as a reader keeps
+ * the place.
+ */
 const places = new Map<string, number>();
 
 async function load(context: BaseAudioContext, address: string): Promise<AudioBuffer> {
@@ -42,7 +48,10 @@ export interface ReaderSettings {
   hearsOutput: boolean;
 }
 
-/** Reads while a take runs, goes on where it stopped, is a quiet room otherwise. `playing` is what the application plays. */
+/**
+ * Reads while a take runs, goes on where it stopped, is a quiet room otherwise. `playing` is what the
+ * application plays.
+ */
 export async function openPracticeReader(
   context: AudioContext,
   playing: AudioNode,
@@ -57,7 +66,10 @@ export async function openPracticeReader(
   return simulate(context, script, { reading, room, delayFrames }, playing, hearsOutput);
 }
 
-/** Any audio file the browser can decode, played into the recording path in real time, from its start on, take after take. */
+/**
+ * Any audio file the browser can decode, played into the recording path in real time, from its start on, take
+ * after take.
+ */
 export async function openFileInput(
   context: AudioContext,
   playing: AudioNode,

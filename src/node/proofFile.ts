@@ -224,7 +224,10 @@ function describe(
 
 const soundEndings = /\.(wav|wave|bwf|rf64|aif|aiff|aifc|flac|mp3)$/i;
 
-/** The sound files that are named, folders with everything in them, in the order of their names. What does not exist is named all the same. */
+/**
+ * The sound files that are named, folders with everything in them, in the order of their names. What does not
+ * exist is named all the same.
+ */
 export async function filesOf(names: readonly string[]): Promise<string[]> {
   const lists = await Promise.all(
     names.map(async (name) => {

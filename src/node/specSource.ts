@@ -6,7 +6,10 @@ import { specFromJson } from '@/core/specs/specFile';
 
 const known = () => builtInSpecs.map(({ name }) => name).join(', ');
 
-/** A spec by the name of a built-in one, or as the text of a spec file. Throws `unknown-spec` or `damaged-file`. */
+/**
+ * A spec by the name of a built-in one, or as the text of a spec file. Throws `unknown-spec` or
+ * `damaged-file`.
+ */
 export function specFromText(text: string, hint: string): Spec {
   if (text.trim() === '') throw new ParolaError('unknown-spec', `${hint} Known: ${known()}.`);
   if (text.trimStart().startsWith('{')) return specFromJson(text);

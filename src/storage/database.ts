@@ -48,8 +48,8 @@ function createStores(db: Database) {
 }
 
 /**
- * The only way to write. Resolves when the transaction is on disk (strict durability); rejects with a ParolaError and
- * leaves everything as it was when it cannot be.
+ * The only way to write. Resolves when the transaction is on disk (strict durability); rejects with a
+ * ParolaError and leaves everything as it was when it cannot be.
  */
 export async function write<T>(
   stores: StoreName[],
@@ -57,7 +57,8 @@ export async function write<T>(
 ): Promise<T> {
   const db = await database();
   const transaction = db.transaction(stores, 'readwrite', { durability: 'strict' });
-  // The reason of an abort is reported by `done`, the value by `change`; whichever fails first is the one to report.
+  // The reason of an abort is reported by `done`, the value by `change`; whichever fails first is the one to
+  // report.
   const done = transaction.done;
   try {
     const result = await change(transaction);

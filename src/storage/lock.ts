@@ -1,6 +1,6 @@
 /**
- * One tab edits a project at a time. Resolves to a release function, or to null when another tab has it. The lock ends by
- * itself when the tab is closed or killed (Web Locks API).
+ * One tab edits a project at a time. Resolves to a release function, or to null when another tab has it. The
+ * lock ends by itself when the tab is closed or killed (Web Locks API).
  */
 export function lockProject(projectId: string): Promise<(() => void) | null> {
   return new Promise((resolve, reject) => {

@@ -20,8 +20,8 @@ export type Placed = Pick<SourceRecord, 'id' | 'frames'> &
   Partial<Pick<SourceRecord, 'summary' | 'overrunFrames'>>;
 
 /**
- * Stores an edit: the new timeline, and its step as number `seq` of the history, dropping what could have been redone. The source
- * named by `placed` is marked as standing in its part in the same transaction.
+ * Stores an edit: the new timeline, and its step as number `seq` of the history, dropping what could have
+ * been redone. The source named by `placed` is marked as standing in its part in the same transaction.
  */
 export async function saveStep(
   partId: string,

@@ -57,7 +57,10 @@ export function newProject(name: string, spec: Spec, rateHz: number): ProjectRec
 /** A project as stored by an earlier version, with what its spec lacks. */
 const upgraded = (project: ProjectRecord): ProjectRecord => ({ ...project, spec: upgradeSpec(project.spec) });
 
-/** All projects, the one opened last first. One whose record cannot be read is listed as such, and takes no other with it. */
+/**
+ * All projects, the one opened last first. One whose record cannot be read is listed as such, and takes no
+ * other with it.
+ */
 export async function listProjects(): Promise<ProjectSummary[]> {
   const db = await database();
   const summaries: ProjectSummary[] = [];

@@ -5,9 +5,9 @@ import { allOf, write, type Transaction } from './database';
 import { letGo, sourceIn } from './sources';
 
 /**
- * Removes the takes of a project that the user has deleted, with their audio. Undo cannot go back to where one of them was heard, so the steps
- * up to the last that names it go too. A take that some part still shows stays. Its place stays as well, since steps count places; nothing looks
- * up a place without a source.
+ * Removes the takes of a project that the user has deleted, with their audio. Undo cannot go back to where
+ * one of them was heard, so the steps up to the last that names it go too. A take that some part still shows
+ * stays. Its place stays as well, since steps count places; nothing looks up a place without a source.
  */
 export async function purgeDeleted(projectId: string): Promise<void> {
   await write(['parts', 'history', 'sources', 'blocks', 'peaks'], async (tx) => {
@@ -26,7 +26,10 @@ export async function purgeDeleted(projectId: string): Promise<void> {
 
 const names = (step: Step, source: string) => sourcesOfStep(step).has(source);
 
-/** Drops applied steps up to the last that names the source, and steps that could be redone from the first that does. */
+/**
+ * Drops applied steps up to the last that names the source, and steps that could be redone from the first
+ * that does.
+ */
 async function forgetSteps(tx: Transaction, partId: string, source: string) {
   const history = tx.objectStore('history');
   const parts = tx.objectStore('parts');

@@ -15,8 +15,9 @@ export interface Recovered {
 }
 
 /**
- * Puts recordings that were cut off, by a crash or a closed window, where they were being recorded: each whole block that was
- * written, as one step that can be undone. The caller holds the project's lock. Nothing else changes.
+ * Puts recordings that were cut off, by a crash or a closed window, where they were being recorded: each
+ * whole block that was written, as one step that can be undone. The caller holds the project's lock. Nothing
+ * else changes.
  */
 export async function recoverTakes(projectId: string): Promise<Recovered[]> {
   const recovered: Recovered[] = [];
@@ -42,7 +43,8 @@ async function recover(source: SourceRecord): Promise<Recovered | null> {
   }
   const before = loadTimeline(part.timeline);
   const placement = source.placement ?? { mode: 'continue' };
-  // Which marks were set while it was recorded nobody knows any more: none is dropped. Around an insert they move with their audio.
+  // Which marks were set while it was recorded nobody knows any more: none is dropped. Around an insert they
+  // move with their audio.
   const keptMarks = new Set(placement.mode === 'insert' ? [] : before.marks.map(({ id }) => id));
   const after = placeRecording(before, recordedOf(source, length), placement, { keptMarks });
   const step = { label: `recovered take ${source.take}`, difference: difference(before, after) };

@@ -12,7 +12,10 @@ export interface ScriptLine {
   text: string;
 }
 
-/** Which input the user chose; nothing records before one is chosen. A file has to be chosen anew after a reload. */
+/**
+ * Which input the user chose; nothing records before one is chosen. A file has to be chosen anew after a
+ * reload.
+ */
 export type InputChoice =
   | { kind: 'reader'; script?: 'narration' | 'conversation'; delayFrames?: number; hearsOutput?: boolean }
   | { kind: 'file'; name: string }
@@ -105,8 +108,9 @@ export interface HistoryRecord {
 }
 
 /**
- * A recording or an import. `importing` while a project file is read, `receiving` while a sound file is; `recording` until its take stands in its part: whatever is still `recording` when a project
- * is opened was cut off and is recovered.
+ * A recording or an import. `importing` while a project file is read, `receiving` while a sound file is;
+ * `recording` until its take stands in its part: whatever is still `recording` when a project is opened was
+ * cut off and is recovered.
  */
 export interface SourceRecord {
   id: string;

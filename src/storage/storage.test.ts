@@ -373,7 +373,8 @@ describe('deleted takes', () => {
     expect((await sourcesOfProject(own.id)).map(({ take }) => take).sort()).toEqual([1, 3]);
     expect(await storedFrames(b.id)).toBe(0);
     expect(await storedFrames(c.id)).toBe(1000);
-    // Of four steps the first three named the purged take or came before one that did; the last one can still be undone.
+    // Of four steps the first three named the purged take or came before one that did; the last one can still
+    // be undone.
     const [stored] = (await loadProject(own.id)).parts;
     expect(stored.historyAt).toBe(1);
     expect(await historyLength(part.id)).toBe(1);

@@ -6,8 +6,8 @@ import { allOf, write } from './database';
 import type { PartRecord } from './schema';
 
 /**
- * Brings the parts of a project that were stored by an earlier version to today's form, with their histories, each in a transaction of its own. The
- * caller holds the project's lock.
+ * Brings the parts of a project that were stored by an earlier version to today's form, with their histories,
+ * each in a transaction of its own. The caller holds the project's lock.
  */
 export async function upgradeParts(projectId: string): Promise<void> {
   const old = await write(['parts'], async (tx) => {

@@ -9,7 +9,10 @@ interface Waiting {
   resolve: (output: never) => void;
   reject: (error: ParolaError) => void;
   progress?: ReportProgress;
-  /** How long the worker may still be silent; counted down while the page runs, so that a machine's sleep does not count. */
+  /**
+   * How long the worker may still be silent; counted down while the page runs, so that a machine's sleep does
+   * not count.
+   */
   leftMs: number;
   limitMs: number;
 }
@@ -33,8 +36,9 @@ const stuck = () =>
   );
 
 /**
- * The page's side of a job worker. The worker starts with the first job; when it dies, its jobs fail with `worker-died`, and with `no-answer` when it says nothing for a
- * minute or takes longer than a job may; the next job starts a new one.
+ * The page's side of a job worker. The worker starts with the first job; when it dies, its jobs fail with
+ * `worker-died`, and with `no-answer` when it says nothing for a minute or takes longer than a job may; the
+ * next job starts a new one.
  */
 export class JobClient<Jobs extends JobMap> {
   private worker: Worker | null = null;

@@ -18,10 +18,15 @@ import { createMp3Encoder } from '@/core/formats/mp3Encoder';
 import type { Encoders, PcmStream } from '@/core/formats/soundFile';
 import type { FileFormat } from '@/core/specs/fileFormat';
 
-/** Where STREAMINFO, always the first block, keeps the MD5 of the unencoded audio (RFC 9639, 8.2): after “fLaC”, a block header and 18 bytes. */
+/**
+ * Where STREAMINFO, always the first block, keeps the MD5 of the unencoded audio (RFC 9639, 8.2): after
+ * “fLaC”, a block header and 18 bytes.
+ */
 const md5At = 26;
 
-/** A container library's target over ours: bytes come in order but for a few that are filled in at the end. */
+/**
+ * A container library's target over ours: bytes come in order but for a few that are filled in at the end.
+ */
 function streamInto(target: ByteTarget): StreamTarget {
   let written = 0;
   return new StreamTarget(
@@ -59,7 +64,10 @@ async function encode(
   }
 }
 
-/** FLAC by libFLAC as WebAssembly (@mediabunny/flac-encoder, MPL-2.0); the checksum it leaves empty is filled in. */
+/**
+ * FLAC by libFLAC as WebAssembly (@mediabunny/flac-encoder, MPL-2.0); the checksum it leaves empty is filled
+ * in.
+ */
 async function writeFlac(pcm: PcmStream, target: ByteTarget): Promise<void> {
   registerFlacEncoder();
   const md5 = await createMD5();

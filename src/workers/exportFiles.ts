@@ -76,8 +76,8 @@ export async function writeFile(
 type ReadSound = WrittenSound & { measurement: Measurement };
 
 /**
- * Measures a written file through a decoder that has nothing to do with how it was written: MP3 and FLAC by libraries and code of their own, WAV and Opus by the
- * container library, AIFF by our reader.
+ * Measures a written file through a decoder that has nothing to do with how it was written: MP3 and FLAC by
+ * libraries and code of their own, WAV and Opus by the container library, AIFF by our reader.
  */
 async function readBack(
   file: File,

@@ -32,7 +32,10 @@ export interface WrittenFile {
   bytes: number;
 }
 
-/** What the written file holds, found by reading it back with another decoder than the one that knows how it was written. */
+/**
+ * What the written file holds, found by reading it back with another decoder than the one that knows how it
+ * was written.
+ */
 export interface CheckedFile extends WrittenFile {
   sha256: string;
   measurement: Measurement;

@@ -15,8 +15,9 @@ const unreadable = (name: string) =>
   );
 
 /**
- * Decodes a sound file as it streams, at its own rate: WAV, AIFF, FLAC and MP3 by the application, anything else by the browser's decoders. `onSound` is called once,
- * before the first audio. Throws ParolaError `not-audio`, `damaged-file` or `unsupported`.
+ * Decodes a sound file as it streams, at its own rate: WAV, AIFF, FLAC and MP3 by the application, anything
+ * else by the browser's decoders. `onSound` is called once, before the first audio. Throws ParolaError
+ * `not-audio`, `damaged-file` or `unsupported`.
  */
 export async function* readMedia(file: File, onSound: (sound: MediaSound) => void): AsyncGenerator<Planar> {
   const source = new BlobBytes(file);
@@ -24,7 +25,10 @@ export async function* readMedia(file: File, onSound: (sound: MediaSound) => voi
   else yield* readSound(source, onSound);
 }
 
-/** Decodes whatever the browser can, through a container library: M4A, AAC, Ogg, WebM, and WAV by another reader than our own. */
+/**
+ * Decodes whatever the browser can, through a container library: M4A, AAC, Ogg, WebM, and WAV by another
+ * reader than our own.
+ */
 export async function* decodeByBrowser(
   file: File,
   onSound: (sound: MediaSound) => void,

@@ -3,7 +3,10 @@ import type { Sounding } from '@/core/timeline/sounding';
 import type { SourceRecord } from '@/storage/schema';
 
 export type PlayingJobs = {
-  /** Makes a sounding ready to be rendered under a name; the ones before it are forgotten, but for the last few. */
+  /**
+   * Makes a sounding ready to be rendered under a name; the ones before it are forgotten, but for the last
+   * few.
+   */
   begin: {
     input: { name: string; sounding: Sounding; sources: Pick<SourceRecord, 'id' | 'frames'>[] };
     output: null;

@@ -29,7 +29,10 @@ import { ScratchFile } from './scratchFile';
 const blocksPerChunk = 16;
 const plain = { level: 0, useWebWorkers: false } as const;
 
-/** Writes a project with everything in it to one file: the manifest, and each source as a 32-bit float WAV. Streams. */
+/**
+ * Writes a project with everything in it to one file: the manifest, and each source as a 32-bit float WAV.
+ * Streams.
+ */
 export async function saveProjectFile(
   { projectId, fileName }: { projectId: string; fileName: string },
   context: JobContext,
@@ -65,7 +68,10 @@ export async function saveProjectFile(
 
 type PartWithHistory = PartRecord & { history: Step[] };
 
-/** A project with all that can be heard or undone in it: a take that was deleted stays in for as long as a sheet or a step names it. */
+/**
+ * A project with all that can be heard or undone in it: a take that was deleted stays in for as long as a
+ * sheet or a step names it.
+ */
 async function projectToSave(projectId: string) {
   const { project, parts: records } = await loadProject(projectId);
   const db = await database();
@@ -153,7 +159,9 @@ export interface OpenedProject {
   left: string[];
 }
 
-/** Opens a project file as a new project on this machine. Whatever fails, nothing half opened is left behind. */
+/**
+ * Opens a project file as a new project on this machine. Whatever fails, nothing half opened is left behind.
+ */
 export async function openProjectFile({ file }: { file: File }, context: JobContext): Promise<OpenedProject> {
   return navigator.locks.request('parola-import', async () => {
     await sweepLeftovers();

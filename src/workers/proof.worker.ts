@@ -10,8 +10,8 @@ import type { JobContext } from './protocol';
 import { serveJobs } from './serve';
 
 /**
- * The last measurements, to go on from after an edit: of the parts that were measured last, as many as fit. A part that is measured anew from its
- * beginning has the same result, it only takes longer.
+ * The last measurements, to go on from after an edit: of the parts that were measured last, as many as fit. A
+ * part that is measured anew from its beginning has the same result, it only takes longer.
  */
 const measured = new Map<string, MeasuredPart>();
 const mostKeptSeconds = 4 * 3600;

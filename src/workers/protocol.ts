@@ -1,8 +1,8 @@
 import type { ErrorCode } from '@/core/base/errors';
 
 /**
- * Jobs: one request, any number of progress reports, one result or one coded error; can be cancelled. `Jobs` maps each
- * job's name to its input and output.
+ * Jobs: one request, any number of progress reports, one result or one coded error; can be cancelled. `Jobs`
+ * maps each job's name to its input and output.
  */
 export type JobMap = Record<string, { input: unknown; output: unknown }>;
 

@@ -7,9 +7,9 @@ import { TakeListener } from './takeListener';
 import { TakeWriter } from './takeWriter';
 
 /**
- * Drains the capture rings. It always keeps the last seconds, so that a take can begin with a handle; of each take it writes blocks, and
- * listens to it. It runs apart from the page: a busy interface costs no sample. Whatever happens to an input, each take that was asked for is
- * told to have ended, once.
+ * Drains the capture rings. It always keeps the last seconds, so that a take can begin with a handle; of each
+ * take it writes blocks, and listens to it. It runs apart from the page: a busy interface costs no sample.
+ * Whatever happens to an input, each take that was asked for is told to have ended, once.
  */
 const pollMs = 30;
 /** After this long without audio a stop no longer waits for the rest of its handle. */
@@ -140,7 +140,9 @@ function append(recording: Recording, audio: readonly Float32Array[], from: numb
   }
 }
 
-/** Handles are not the take: neither what came before its first frame nor what comes after its last is judged. */
+/**
+ * Handles are not the take: neither what came before its first frame nor what comes after its last is judged.
+ */
 function listen(
   { writer, listener, startFrame, endFrame }: Recording,
   audio: readonly Float32Array[],
@@ -209,7 +211,9 @@ function stop(message: Stop) {
   send({ type: 'finished', take: noTake(sourceId) });
 }
 
-/** The input is gone: what it has captured is read to its end, and whatever was recorded from it ends there. */
+/**
+ * The input is gone: what it has captured is read to its end, and whatever was recorded from it ends there.
+ */
 function detach(input: string) {
   const feed = feeds.get(input);
   if (!feed) return;

@@ -3,7 +3,9 @@ import { RingReader, type RingMemory } from '@/core/base/ring';
 /** 2.7 s at 48 kHz. */
 const keptFrames = 131_072;
 
-/** An input as the recorder hears it: what is fresh since the last reading, and the last seconds before that. */
+/**
+ * An input as the recorder hears it: what is fresh since the last reading, and the last seconds before that.
+ */
 export class RecorderFeed {
   private readonly ring: RingReader;
   /** What the last reading brought: `count` frames from context frame `at` on. */

@@ -4,8 +4,9 @@ import type { Finding, Signal } from '@/core/recording/levelWatch';
 import type { SourceRecord, TakeSummary } from '@/storage/schema';
 
 /**
- * A take begins at `atFrame`, which may lie ahead; what was captured up to `handleFrames` before it is stored with it. `channels` are those of
- * the input that become the source's channels. One that has not begun `waitMs` after it was asked for has failed.
+ * A take begins at `atFrame`, which may lie ahead; what was captured up to `handleFrames` before it is stored
+ * with it. `channels` are those of the input that become the source's channels. One that has not begun
+ * `waitMs` after it was asked for has failed.
  */
 export interface RecordingStart {
   source: Omit<SourceRecord, 'frames' | 'handleFrames'>;
@@ -16,16 +17,25 @@ export interface RecordingStart {
   waitMs: number;
 }
 
-/** Frames are on the audio context's clock. Several takes can overlap: one still waits for its handle while the next has begun. */
+/**
+ * Frames are on the audio context's clock. Several takes can overlap: one still waits for its handle while
+ * the next has begun.
+ */
 export type ToRecorder =
   | { type: 'attach'; input: string; ring: RingMemory }
   /** What the ring holds is read to its end; takes of this input end there. */
   | { type: 'detach'; input: string }
   | ({ type: 'start' } & RecordingStart)
-  /** The take ends at `atFrame`, which may lie ahead; capture goes on for `handleFrames`, or ends at once where nothing comes any more. */
+  /**
+   * The take ends at `atFrame`, which may lie ahead; capture goes on for `handleFrames`, or ends at once
+   * where nothing comes any more.
+   */
   | { type: 'stop'; sourceId: string; atFrame: number; handleFrames: number };
 
-/** What a take has come to. `frames` are those on disk; the take itself is [handleFrames, handleFrames + length). */
+/**
+ * What a take has come to. `frames` are those on disk; the take itself is [handleFrames, handleFrames +
+ * length).
+ */
 export interface TakeResult {
   sourceId: string;
   frames: number;
@@ -40,7 +50,10 @@ export type FromRecorder =
   | { type: 'alive' }
   /** Its first frame has been captured. */
   | { type: 'started'; sourceId: string; handleFrames: number }
-  /** Peaks of the take from its own beginning on, one array per channel, each peak `peakFrames` long, since the last message. */
+  /**
+   * Peaks of the take from its own beginning on, one array per channel, each peak `peakFrames` long, since
+   * the last message.
+   */
   | { type: 'peaks'; sourceId: string; peaks: Float32Array[]; frames: number; overrunFrames: number }
   /** Claps, clipped and faint passages, in frames of the take. */
   | { type: 'found'; sourceId: string; findings: Finding[] }

@@ -17,7 +17,9 @@ export async function clearScratch(olderThanMs: number): Promise<void> {
   }
 }
 
-/** A file being written in the browser's private file system (W3C File System, OPFS): on disk, not in memory. */
+/**
+ * A file being written in the browser's private file system (W3C File System, OPFS): on disk, not in memory.
+ */
 export class ScratchFile implements ByteTarget {
   private at = 0;
 

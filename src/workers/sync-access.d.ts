@@ -1,4 +1,7 @@
-/** What a worker has beyond the dom library: synchronous access to files of the private file system (W3C File System). */
+/**
+ * What a worker has beyond the dom library: synchronous access to files of the private file system (W3C File
+ * System).
+ */
 interface FileSystemSyncAccessHandle {
   write(bytes: BufferSource, options?: { at: number }): number;
   flush(): void;

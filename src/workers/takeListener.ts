@@ -24,11 +24,17 @@ export const summaryOf = ({ samplePeakDbfs, integratedLufs, clippedSamples }: Me
   clippedSamples,
 });
 
-/** Listens to a take while it is recorded: levels for its summary, claps, passages that clipped or stayed faint. */
+/**
+ * Listens to a take while it is recorded: levels for its summary, claps, passages that clipped or stayed
+ * faint.
+ */
 export class TakeListener {
   private readonly meter: Meter;
   private readonly watches: LevelWatch[];
-  /** Watches whoever is loudest at the moment: a voice that is faint on the neighbour's microphone is not faint. */
+  /**
+   * Watches whoever is loudest at the moment: a voice that is faint on the neighbour's microphone is not
+   * faint.
+   */
   private readonly loudest: LevelWatch;
   private readonly claps: ClapDetector[];
   private readonly signals: Signal[];

@@ -11,8 +11,9 @@ const longestWriteMs = 15_000;
 export type StoreBlock = (index: number, audio: Float32Array<ArrayBuffer>[]) => Promise<void>;
 
 /**
- * Collects a take's audio into blocks and hands each to storage when it is full. Blocks are written one after another; audio keeps coming
- * in meanwhile. After a failed write nothing more is stored: what is on disk is a take without a gap.
+ * Collects a take's audio into blocks and hands each to storage when it is full. Blocks are written one after
+ * another; audio keeps coming in meanwhile. After a failed write nothing more is stored: what is on disk is a
+ * take without a gap.
  */
 export class TakeWriter {
   private block: Float32Array<ArrayBuffer>[];

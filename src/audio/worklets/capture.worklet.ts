@@ -1,8 +1,9 @@
 import { RingWriter, type RingMemory } from '@/core/base/ring';
 
 /**
- * Moves what arrives from the input into the ring, one render quantum at a time. Nothing here waits, allocates or sends
- * messages; the recorder worker and the level columns read the shared memory when they like.
+ * Moves what arrives from the input into the ring, one render quantum at a time. Nothing here waits,
+ * allocates or sends messages; the recorder worker and the level columns read the shared memory when they
+ * like.
  */
 class CaptureProcessor extends AudioWorkletProcessor {
   private readonly ring: RingWriter;

@@ -1,8 +1,8 @@
 import type { SimulatedOptions, ToSimulated } from './simulatedProtocol';
 
 /**
- * A stand-in for a microphone: reads out audio it was given, from an exact frame on, and hears what is played (its input) as a
- * microphone in the room would, all of it later by a fixed number of frames.
+ * A stand-in for a microphone: reads out audio it was given, from an exact frame on, and hears what is played
+ * (its input) as a microphone in the room would, all of it later by a fixed number of frames.
  */
 class SimulatedProcessor extends AudioWorkletProcessor {
   private readonly reading: Float32Array[];

@@ -8,6 +8,9 @@ export interface SimulatedOptions {
   delayFrames: number;
 }
 
-/** Times are context frames as the reader lives them: what is read at `atFrame` arrives `delayFrames` after it. */
+/**
+ * Times are context frames as the reader lives them: what is read at `atFrame` arrives `delayFrames` after
+ * it.
+ */
 export type ToSimulated =
   { type: 'read'; atFrame: number; place: number } | { type: 'rest'; atFrame: number } | { type: 'close' };

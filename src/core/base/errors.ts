@@ -1,6 +1,6 @@
 /**
- * Errors the user can act on. `code` is stable and crosses worker borders; `message` is a sentence for a voice artist
- * that says what is wrong and what to do.
+ * Errors the user can act on. `code` is stable and crosses worker borders; `message` is a sentence for a
+ * voice artist that says what is wrong and what to do.
  */
 export const errorCodes = [
   'cancelled',

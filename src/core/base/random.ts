@@ -1,6 +1,6 @@
 /**
- * A small seeded generator (mulberry32) returning uniform numbers in [0, 1). Core has no randomness of its own: whoever
- * needs noise passes a seed, so that every result can be repeated.
+ * A small seeded generator (mulberry32) returning uniform numbers in [0, 1). Core has no randomness of its
+ * own: whoever needs noise passes a seed, so that every result can be repeated.
  */
 export function seededRandom(seed: number): () => number {
   let state = seed >>> 0;

@@ -1,11 +1,12 @@
 import { clipThreshold } from './audio';
 
 /**
- * A ring of interleaved frames in shared memory, one writer (the capture worklet), one reader (the recorder worker).
+ * A ring of interleaved frames in shared memory, one writer (the capture worklet), one reader (the recorder
+ * worker).
  *
- * Layout: a header of `Int32` words, clipped samples per channel, a history of levels per channel, then `capacityFrames × channels` 32-bit
- * floats. Positions count frames and wrap at 2³¹; `capacityFrames` is a power of two so that the wrap is harmless. Nothing here allocates
- * after construction.
+ * Layout: a header of `Int32` words, clipped samples per channel, a history of levels per channel, then
+ * `capacityFrames × channels` 32-bit floats. Positions count frames and wrap at 2³¹; `capacityFrames` is a
+ * power of two so that the wrap is harmless. Nothing here allocates after construction.
  */
 const header = {
   written: 0,
@@ -56,8 +57,8 @@ class RingView {
 
 export class RingWriter extends RingView {
   /**
-   * Appends planar audio of one render quantum. When the reader has fallen behind by the whole ring the frames are
-   * dropped and counted, never written over audio that has not been stored; false tells so.
+   * Appends planar audio of one render quantum. When the reader has fallen behind by the whole ring the
+   * frames are dropped and counted, never written over audio that has not been stored; false tells so.
    */
   write(input: readonly Float32Array[], frames: number): boolean {
     const written = Atomics.load(this.words, header.written);
@@ -148,7 +149,10 @@ export class RingReader extends RingView {
   }
 }
 
-/** What the level columns read, sixty times a second, without a message to anyone; one for each channel that is looked at. */
+/**
+ * What the level columns read, sixty times a second, without a message to anyone; one for each channel that
+ * is looked at.
+ */
 export class RingLevels extends RingView {
   private seen = 0;
 
@@ -160,7 +164,10 @@ export class RingLevels extends RingView {
     this.seen = Atomics.load(this.words, header.levelCount);
   }
 
-  /** The highest peak and mean square since the last call, or null when nothing came; clipped samples since the start. */
+  /**
+   * The highest peak and mean square since the last call, or null when nothing came; clipped samples since
+   * the start.
+   */
   take(): { peak: number; meanSquare: number; clipped: number } | null {
     const count = Atomics.load(this.words, header.levelCount);
     const fresh = Math.min(levelHistory, this.distance(count, this.seen));

@@ -16,7 +16,9 @@ function gainDb(section: Biquad, hertz: number): number {
   return level(tone) - before;
 }
 
-/** A second-order Butterworth filter is −3.01 dB at its corner and falls 12 dB an octave (textbook values). */
+/**
+ * A second-order Butterworth filter is −3.01 dB at its corner and falls 12 dB an octave (textbook values).
+ */
 describe('Butterworth sections', () => {
   test.each([100, 1000, 5000])('low-pass at %d Hz', (hertz) => {
     expect(gainDb(new Biquad(lowPass(hertz, rateHz)), hertz)).toBeCloseTo(-3.01, 1);

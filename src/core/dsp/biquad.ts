@@ -7,7 +7,10 @@ export interface BiquadCoefficients {
   a2: number;
 }
 
-/** Butterworth low-pass, −3 dB at `hertz` (Audio EQ Cookbook, R. Bristow-Johnson, Q = 1/√2). At most 0.49 of the rate. */
+/**
+ * Butterworth low-pass, −3 dB at `hertz` (Audio EQ Cookbook, R. Bristow-Johnson, Q = 1/√2). At most 0.49 of
+ * the rate.
+ */
 export function lowPass(hertz: number, rateHz: number): BiquadCoefficients {
   const { cos, alpha } = angles(hertz, rateHz);
   const a0 = 1 + alpha;

@@ -3,9 +3,10 @@ import { seededRandom } from '../base/random';
 export type Dither = 'tpdf' | 'none';
 
 /**
- * Rounds samples (full scale ±1) to signed integers of `bits` bits, clamped to their range. With `tpdf`, triangular noise of ±1 LSB
- * is added before rounding, which makes the error independent of the signal (Lipshitz, Wannamaker & Vanderkooy, JAES 40:5, 1992;
- * from memory). The noise comes from `seed`, so that the same audio always gives the same file; any chunking gives the same result.
+ * Rounds samples (full scale ±1) to signed integers of `bits` bits, clamped to their range. With `tpdf`,
+ * triangular noise of ±1 LSB is added before rounding, which makes the error independent of the signal
+ * (Lipshitz, Wannamaker & Vanderkooy, JAES 40:5, 1992; from memory). The noise comes from `seed`, so that the
+ * same audio always gives the same file; any chunking gives the same result.
  */
 export class Quantizer {
   private readonly scale: number;

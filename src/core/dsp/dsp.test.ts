@@ -95,7 +95,8 @@ describe('sample-rate conversion', () => {
     }
   });
 
-  // sox `rate -v -L`, linear phase and 95 % bandwidth: another design, so they are compared where both pass everything.
+  // sox `rate -v -L`, linear phase and 95 % bandwidth: another design, so they are compared where both pass
+  // everything.
   test.each(pairs)('%d to %d Hz: tones up to 16 kHz are those of sox, 90 dB down', (fromHz, toHz) => {
     const tones = [110, 997, 4_000, 9_300, 16_000].map((hertz) => sine(fromHz, 1, hertz, -20));
     const input = tones.reduce(add);
@@ -122,7 +123,10 @@ describe('sample-rate conversion', () => {
 });
 
 describe('quantizing', () => {
-  /** Level in dB of the harmonics 2 to 9 of a tone that fills whole periods of the transform, relative to the tone. */
+  /**
+   * Level in dB of the harmonics 2 to 9 of a tone that fills whole periods of the transform, relative to the
+   * tone.
+   */
   function distortionDb(integers: Int32Array, bin: number): number {
     const size = integers.length;
     const fft = new FFT(size);

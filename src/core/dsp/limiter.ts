@@ -1,28 +1,39 @@
 import { amplitudeToDb, dbToAmplitude } from '../base/units';
 import { polyphaseLowPass } from './window';
 
-/** What no peak may pass: sample values, or the true peak as the reconstructed wave has it (ITU-R BS.1770-5 annex 2). */
+/**
+ * What no peak may pass: sample values, or the true peak as the reconstructed wave has it (ITU-R BS.1770-5
+ * annex 2).
+ */
 export interface Ceiling {
   readonly dbfs: number;
   readonly kind: 'sample' | 'true';
 }
 
-/** The gain goes down and comes back over this long on each side of a peak: long enough to be no distortion, short enough to be no fading. */
+/**
+ * The gain goes down and comes back over this long on each side of a peak: long enough to be no distortion,
+ * short enough to be no fading.
+ */
 const swingSeconds = 0.02;
 const taps = 32;
 const phases = 4;
-/** Gains are whole multiples of this, so that sums of them are exact and do not depend on how audio is cut into chunks. */
+/**
+ * Gains are whole multiples of this, so that sums of them are exact and do not depend on how audio is cut
+ * into chunks.
+ */
 const gainSteps = 2 ** 24;
 /** A result is rounded to 32-bit float once more: as far under the ceiling as that can lift it. */
 const roundingRoom = 1 - 1.2e-7;
 
 /**
- * A look-ahead limiter as a function of a window of audio: the gain at a frame depends on what is up to `reach` frames away on either side, and on
- * nothing else. So it can start anywhere, and any chunking gives the same samples. Channels are turned down together.
+ * A look-ahead limiter as a function of a window of audio: the gain at a frame depends on what is up to
+ * `reach` frames away on either side, and on nothing else. So it can start anywhere, and any chunking gives
+ * the same samples. Channels are turned down together.
  *
- * The gain each frame needs is held over its neighbourhood (a moving minimum) and smoothed by a kernel no wider than the hold (two moving means), so
- * the smoothed gain never is above what any frame needs: sample peaks never pass the ceiling. With a true-peak ceiling the same holds for the values between
- * samples but for what the moving gain changes in them, which the flat bottom of the hold keeps under 0.01 dB.
+ * The gain each frame needs is held over its neighbourhood (a moving minimum) and smoothed by a kernel no
+ * wider than the hold (two moving means), so the smoothed gain never is above what any frame needs: sample
+ * peaks never pass the ceiling. With a true-peak ceiling the same holds for the values between samples but
+ * for what the moving gain changes in them, which the flat bottom of the hold keeps under 0.01 dB.
  */
 export class Limiter {
   /** Frames of audio that must be given on each side of those that are wanted. */
@@ -51,7 +62,8 @@ export class Limiter {
   }
 
   /**
-   * Limits all but the first and last `reach` frames of `audio`, which is left as it is. Returns the frames between, and the largest gain reduction in them in dB (0 for none).
+   * Limits all but the first and last `reach` frames of `audio`, which is left as it is. Returns the frames
+   * between, and the largest gain reduction in them in dB (0 for none).
    */
   process(audio: readonly Float32Array[]): { audio: Float32Array<ArrayBuffer>[]; reductionDb: number } {
     const { reach } = this;
@@ -91,7 +103,10 @@ export class Limiter {
     return any ? needs : null;
   }
 
-  /** Values between samples; stretches which cannot pass the ceiling by the largest gain of the filter are left out. */
+  /**
+   * Values between samples; stretches which cannot pass the ceiling by the largest gain of the filter are
+   * left out.
+   */
   private needsBetween(samples: Float32Array, need: (frame: number, magnitude: number) => void) {
     const { table, limit } = this;
     const suspicious = limit / this.largestGain;
@@ -115,7 +130,10 @@ export class Limiter {
     }
   }
 
-  /** Two moving sums of whole numbers, `2 × half + 1` long each: exact, and as if by one kernel that rises and falls. */
+  /**
+   * Two moving sums of whole numbers, `2 × half + 1` long each: exact, and as if by one kernel that rises and
+   * falls.
+   */
   private smooth(held: Float64Array): Float64Array {
     return movingSum(movingSum(held, this.half), this.half);
   }

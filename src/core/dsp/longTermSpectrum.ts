@@ -1,14 +1,20 @@
 import { powerToDb } from '../base/units';
 import { PowerSpectrum } from './spectrum';
 
-/** Exact middle frequencies of third-octave bands, 50 Hz to 16 kHz, base ten (IEC 61260-1; values from its formula 10^(n/10)). */
+/**
+ * Exact middle frequencies of third-octave bands, 50 Hz to 16 kHz, base ten (IEC 61260-1; values from its
+ * formula 10^(n/10)).
+ */
 export const thirdOctavesHz: readonly number[] = Array.from({ length: 26 }, (_, n) => 10 ** ((n + 17) / 10));
 
 const windowFrames = 4096;
 /** One window of so many is looked at: a long-term mean of speech needs no more. */
 const everyNth = 4;
 
-/** Long-term mean spectrum in third-octave bands, of one channel as it streams by. Any chunking gives the same result. */
+/**
+ * Long-term mean spectrum in third-octave bands, of one channel as it streams by. Any chunking gives the same
+ * result.
+ */
 export class LongTermSpectrum {
   private readonly spectrum = new PowerSpectrum(windowFrames);
   private readonly window = new Float32Array(windowFrames);
@@ -35,7 +41,10 @@ export class LongTermSpectrum {
     }
   }
 
-  /** Mean level of each band, RMS in dBFS against a sample value of 1.0; −∞ for silence and for bands over half the rate. */
+  /**
+   * Mean level of each band, RMS in dBFS against a sample value of 1.0; −∞ for silence and for bands over
+   * half the rate.
+   */
   finish(): number[] {
     return Array.from(this.sums, (sum) => powerToDb(this.windows === 0 ? 0 : sum / this.windows));
   }

@@ -10,7 +10,10 @@ function weighted(table: Float64Array, row: number, history: Float64Array, from:
   return sum;
 }
 
-/** `together` such sums, `stride` frames of history apart, into `output` at `at` and every `turn` frames on: in the same order, so to the same bit. */
+/**
+ * `together` such sums, `stride` frames of history apart, into `output` at `at` and every `turn` frames on:
+ * in the same order, so to the same bit.
+ */
 function weightedTogether(
   table: Float64Array,
   row: number,
@@ -43,8 +46,9 @@ function weightedTogether(
 const gcd = (a: number, b: number): number => (b === 0 ? a : gcd(b, a % b));
 
 /**
- * Sample-rate converter for one channel: a polyphase windowed-sinc FIR. The pass band reaches 0.907 of the lower Nyquist
- * frequency (20 kHz for 44.1 kHz), the stop band begins at that Nyquist frequency and is at least 120 dB down.
+ * Sample-rate converter for one channel: a polyphase windowed-sinc FIR. The pass band reaches 0.907 of the
+ * lower Nyquist frequency (20 kHz for 44.1 kHz), the stop band begins at that Nyquist frequency and is at
+ * least 120 dB down.
  *
  * Streams: any chunking gives the same output. The output is aligned with the input (no delay) and exactly
  * `round(inputFrames × toHz / fromHz)` frames long, counted over `process` and `flush` together.
@@ -63,8 +67,9 @@ export class Resampler {
   private produced = 0;
 
   /**
-   * `quality` “analysis” is a tenth of the work: the stop band begins a quarter above the lower Nyquist frequency and is 55 dB down, good for
-   * looking at sound, not for files. Throws RangeError for rates that are not positive integers or whose ratio has too many phases.
+   * `quality` “analysis” is a tenth of the work: the stop band begins a quarter above the lower Nyquist
+   * frequency and is 55 dB down, good for looking at sound, not for files. Throws RangeError for rates that
+   * are not positive integers or whose ratio has too many phases.
    */
   constructor(
     readonly fromHz: number,

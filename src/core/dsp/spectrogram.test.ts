@@ -16,7 +16,8 @@ test.each([50, 440, 3000, 12_000])('a tone of %d Hz lights the row it belongs to
 });
 
 test('brightness is the level in dBFS', () => {
-  // A sine of −30 dBFS peak is −33 dBFS RMS; a Hann window spreads it over three bins, the middle one holding 4/6 of it.
+  // A sine of −30 dBFS peak is −33 dBFS RMS; a Hann window spreads it over three bins, the middle one holding
+  // 4/6 of it.
   const picture = spectrogram(sine(rateHz, 1, 1500, -30), rateHz, 0, 40, 1000);
   const loudest = Math.max(...column(picture, 20));
   const expected = -33.01 + 10 * Math.log10(4 / 6);

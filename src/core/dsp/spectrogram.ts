@@ -1,7 +1,10 @@
 import { PowerSpectrum } from './spectrum';
 import { powerToDb } from '../base/units';
 
-/** Rows of a spectrogram: bands evenly spaced on a scale that is linear up to 1 kHz and logarithmic above (mel), 40 Hz to `highestHz`. */
+/**
+ * Rows of a spectrogram: bands evenly spaced on a scale that is linear up to 1 kHz and logarithmic above
+ * (mel), 40 Hz to `highestHz`.
+ */
 export const spectrogramRows = 128;
 export const lowestDb = -110;
 export const highestDb = -20;
@@ -18,14 +21,18 @@ export function rowHertz(row: number, rateHz: number): number {
   return toHertz(low + ((high - low) * row) / spectrogramRows);
 }
 
-/** Window for a picture in which a column stands for so many frames: short enough to show clicks, long enough to tell hum from a voice. */
+/**
+ * Window for a picture in which a column stands for so many frames: short enough to show clicks, long enough
+ * to tell hum from a voice.
+ */
 export function spectrogramSize(framesPerColumn: number): number {
   return framesPerColumn <= 96 ? 512 : framesPerColumn <= 512 ? 1024 : 2048;
 }
 
 /**
- * Columns of a spectrogram, `columns` of them every `framesPerColumn` frames: one byte a row, 0 for `lowestDb` and below, 255 for `highestDb` and above (dBFS
- * of the loudest bin). Column i is centred on `from + (i + ½) × framesPerColumn`; frames outside the audio count as silence. Layout: column after column.
+ * Columns of a spectrogram, `columns` of them every `framesPerColumn` frames: one byte a row, 0 for
+ * `lowestDb` and below, 255 for `highestDb` and above (dBFS of the loudest bin). Column i is centred on `from
+ * + (i + ½) × framesPerColumn`; frames outside the audio count as silence. Layout: column after column.
  */
 export function spectrogram(
   samples: Float32Array,

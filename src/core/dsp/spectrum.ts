@@ -1,6 +1,9 @@
 import FFT from 'fft.js';
 
-/** Power spectra of real audio through a Hann window; `size` is a power of two. Holds its buffers, so that use costs no memory. */
+/**
+ * Power spectra of real audio through a Hann window; `size` is a power of two. Holds its buffers, so that use
+ * costs no memory.
+ */
 export class PowerSpectrum {
   private readonly fft: FFT;
   private readonly window: Float64Array;
@@ -21,8 +24,8 @@ export class PowerSpectrum {
   }
 
   /**
-   * The mean square each bin holds, for `size` frames from `from` on; frames outside the audio count as zero. The window's loss is made good,
-   * so that the bins of white noise add up to its mean square.
+   * The mean square each bin holds, for `size` frames from `from` on; frames outside the audio count as zero.
+   * The window's loss is made good, so that the bins of white noise add up to its mean square.
    */
   of(samples: Float32Array, from: number): Float64Array {
     const { size, window, input, output, powers } = this;

@@ -1,7 +1,8 @@
 /**
- * Faster or slower speech at its own pitch: waveform-similarity overlap-add (W. Verhelst and M. Roelands, ICASSP 1993). Segments of 40 ms are
- * laid half over each other; each is taken from where, within ±8 ms, it goes on best from the one before. `speed` 0.5 to 3; 1 gives back
- * the input. Streams: any chunking gives the same output, all channels are cut at the same places.
+ * Faster or slower speech at its own pitch: waveform-similarity overlap-add (W. Verhelst and M. Roelands,
+ * ICASSP 1993). Segments of 40 ms are laid half over each other; each is taken from where, within ±8 ms, it
+ * goes on best from the one before. `speed` 0.5 to 3; 1 gives back the input. Streams: any chunking gives the
+ * same output, all channels are cut at the same places.
  */
 export class TimeStretch {
   private readonly half: number;
@@ -68,7 +69,10 @@ export class TimeStretch {
     return this.process(Array.from({ length: this.channels }, () => new Float32Array(pad)));
   }
 
-  /** The start near `wanted` whose sound goes on best from the segment before: the highest correlation over half a segment. */
+  /**
+   * The start near `wanted` whose sound goes on best from the segment before: the highest correlation over
+   * half a segment.
+   */
   private best(wanted: number): number {
     const { half, reach } = this;
     const natural = this.lastFrom + half - this.base;

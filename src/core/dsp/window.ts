@@ -1,4 +1,6 @@
-/** Zeroth-order modified Bessel function of the first kind, by its power series (Abramowitz & Stegun 9.6.10). */
+/**
+ * Zeroth-order modified Bessel function of the first kind, by its power series (Abramowitz & Stegun 9.6.10).
+ */
 function bessel0(x: number): number {
   let term = 1;
   let sum = 1;
@@ -9,7 +11,10 @@ function bessel0(x: number): number {
   return sum;
 }
 
-/** Kaiser's empirical shape parameter for a stop-band attenuation of `attenuationDb` (Oppenheim & Schafer, ch. 7). */
+/**
+ * Kaiser's empirical shape parameter for a stop-band attenuation of `attenuationDb` (Oppenheim & Schafer, ch.
+ * 7).
+ */
 export function kaiserBeta(attenuationDb: number): number {
   if (attenuationDb > 50) return 0.1102 * (attenuationDb - 8.7);
   if (attenuationDb > 21) return 0.5842 * (attenuationDb - 21) ** 0.4 + 0.07886 * (attenuationDb - 21);
@@ -23,9 +28,9 @@ export const kaiser = (position: number, beta: number) =>
 export const sinc = (x: number) => (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x));
 
 /**
- * A low-pass for interpolation, split into phases: `phases × taps` coefficients, phase-major, newest sample last. Phase p
- * computes the value p/phases of a sample after the tap at index `taps / 2 − 1`. `cutoff` is in cycles per input
- * sample. Each phase is normalised to unity gain at 0 Hz.
+ * A low-pass for interpolation, split into phases: `phases × taps` coefficients, phase-major, newest sample
+ * last. Phase p computes the value p/phases of a sample after the tap at index `taps / 2 − 1`. `cutoff` is in
+ * cycles per input sample. Each phase is normalised to unity gain at 0 Hz.
  */
 export function polyphaseLowPass(
   phases: number,

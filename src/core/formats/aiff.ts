@@ -17,7 +17,10 @@ const damaged = (what: string) =>
     `This AIFF file cannot be read: ${what}. Export it again from where it came from.`,
   );
 
-/** Compression types of AIFF-C that are plain samples or G.711, with what they hold for each sample size in bits. */
+/**
+ * Compression types of AIFF-C that are plain samples or G.711, with what they hold for each sample size in
+ * bits.
+ */
 const codings: Record<string, { bigEndian: boolean; types: Record<number, SampleType> }> = {
   NONE: { bigEndian: true, types: { 8: 's8', 16: 's16', 24: 's24', 32: 's32' } },
   twos: { bigEndian: true, types: { 8: 's8', 16: 's16', 24: 's24', 32: 's32' } },
@@ -32,7 +35,10 @@ const codings: Record<string, { bigEndian: boolean; types: Record<number, Sample
   ulaw: { bigEndian: true, types: { 8: 'ulaw', 16: 'ulaw' } },
 };
 
-/** The 80-bit extended number a sample rate is written as (Apple AIFF 1.3; IEEE 754 double extended), rounded to whole hertz. */
+/**
+ * The 80-bit extended number a sample rate is written as (Apple AIFF 1.3; IEEE 754 double extended), rounded
+ * to whole hertz.
+ */
 function extendedAt(bytes: Uint8Array, at: number): number {
   const view = viewOf(bytes);
   const exponent = (view.getUint16(at) & 0x7fff) - 16383;
@@ -50,7 +56,10 @@ function extended(value: number): Uint8Array<ArrayBuffer> {
   return bytes;
 }
 
-/** Reads the chunks of an AIFF or AIFF-C file. Throws ParolaError `not-audio`, `damaged-file` or `unsupported`. */
+/**
+ * Reads the chunks of an AIFF or AIFF-C file. Throws ParolaError `not-audio`, `damaged-file` or
+ * `unsupported`.
+ */
 export async function readAiffInfo(source: ByteSource): Promise<AiffInfo> {
   const start = await source.read(0, 12);
   const kind = start.length === 12 ? asciiAt(start, 8, 4) : '';
@@ -109,7 +118,10 @@ export async function readAiffFrames(
   return decodeFrames(await source.read(info.dataOffset + from * frameBytes, wanted * frameBytes), info);
 }
 
-/** The header of an AIFF file of 16 or 24-bit samples with exactly `frames` frames. Throws `too-large` beyond 4 GiB. */
+/**
+ * The header of an AIFF file of 16 or 24-bit samples with exactly `frames` frames. Throws `too-large` beyond
+ * 4 GiB.
+ */
 export function aiffHeader(
   { rateHz, channels, bytesPerSample }: { rateHz: number; channels: number; bytesPerSample: 2 | 3 },
   frames: number,

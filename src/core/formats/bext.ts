@@ -29,8 +29,9 @@ const loudnessAt = 412;
 const notMeasured = 0x7fff;
 
 /**
- * The five loudness fields, hundredths as whole numbers, and where in the chunk (from its first byte, header included) they belong. EBU Tech 3285: a value that was not
- * measured is 0x7FFF, and so is one that does not fit, as −∞ of silence.
+ * The five loudness fields, hundredths as whole numbers, and where in the chunk (from its first byte, header
+ * included) they belong. EBU Tech 3285: a value that was not measured is 0x7FFF, and so is one that does not
+ * fit, as −∞ of silence.
  */
 export function bextLoudness(loudness: BextLoudness): { offset: number; bytes: Uint8Array<ArrayBuffer> } {
   const bytes = new Uint8Array(10);
@@ -76,8 +77,9 @@ export function bextInfo(body: Uint8Array): BroadcastOrigin | null {
 }
 
 /**
- * A whole `bext` chunk, EBU Tech 3285 version 2: header, fixed fields, coding history, pad byte. Loudness fields say “not
- * measured” until `bextLoudness` is written over them. Text is cut to its field; what is not ASCII becomes “?”.
+ * A whole `bext` chunk, EBU Tech 3285 version 2: header, fixed fields, coding history, pad byte. Loudness
+ * fields say “not measured” until `bextLoudness` is written over them. Text is cut to its field; what is not
+ * ASCII becomes “?”.
  */
 export function bextChunk(info: BroadcastInfo): Uint8Array<ArrayBuffer> {
   const history = ascii(plain(info.codingHistory));

@@ -5,7 +5,10 @@ export interface ByteSource {
   read(offset: number, length: number): Promise<Uint8Array<ArrayBuffer>>;
 }
 
-/** Where a writer puts its bytes, in order; `patch` goes back over what was written, for fields known only at the end. */
+/**
+ * Where a writer puts its bytes, in order; `patch` goes back over what was written, for fields known only at
+ * the end.
+ */
 export interface ByteTarget {
   write(bytes: Uint8Array): Promise<void> | void;
   patch(offset: number, bytes: Uint8Array): Promise<void> | void;

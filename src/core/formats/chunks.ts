@@ -13,7 +13,8 @@ export interface Chunk {
 }
 
 /**
- * The chunks of a RIFF, RF64 or FORM file from byte `from` on, in order. Ends at the end of the file, and after 10,000 chunks.
+ * The chunks of a RIFF, RF64 or FORM file from byte `from` on, in order. Ends at the end of the file, and
+ * after 10,000 chunks.
  */
 export async function* chunksFrom(
   source: ByteSource,

@@ -232,7 +232,10 @@ describe('reading FLAC', () => {
     await expectSameAsFfmpeg(file, 1);
   });
 
-  /** Signals that lead the entropy coding to its ends: long runs of zeros, codes of over 25 bits, a word that begins at the last bytes. */
+  /**
+   * Signals that lead the entropy coding to its ends: long runs of zeros, codes of over 25 bits, a word that
+   * begins at the last bytes.
+   */
   const extremes: [string, Float32Array][] = [
     ['single clicks in silence', new Float32Array(20_000).map((_, i) => (i % 3001 === 7 ? 0.99 : 0))],
     ['noise over all 24 bits', noise(20_000, 0, 21)],

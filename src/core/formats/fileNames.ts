@@ -1,6 +1,9 @@
 import sanitize from 'sanitize-filename';
 
-/** File systems take 255 bytes; some room is left for “ (1)”, an ending, and for clients who add their own number. */
+/**
+ * File systems take 255 bytes; some room is left for “ (1)”, an ending, and for clients who add their own
+ * number.
+ */
 const longestFieldBytes = 120;
 const longestNameBytes = 200;
 
@@ -66,7 +69,10 @@ export interface NameParts {
 export const unknownFields = (template: string): string[] =>
   [...template.matchAll(/\{([^{}]*)\}/g)].map(([, field]) => field).filter((field) => !(field in nameFields));
 
-/** Fills a template; a field without a text goes, with the separator before it. Without an ending. Never empty, at most 200 bytes. */
+/**
+ * Fills a template; a field without a text goes, with the separator before it. Without an ending. Never
+ * empty, at most 200 bytes.
+ */
 export function fillTemplate(template: string, parts: NameParts): string {
   const digits = Math.max(2, String(parts.parts).length);
   const values: Record<NameField, string> = {
@@ -88,7 +94,10 @@ export function fillTemplate(template: string, parts: NameParts): string {
   return safeName(filled.replace(/^[-_. ]+/, ''), longestNameBytes);
 }
 
-/** Names made different where two would be the same file: file systems often take capitals for small letters. The first keeps its name. */
+/**
+ * Names made different where two would be the same file: file systems often take capitals for small letters.
+ * The first keeps its name.
+ */
 export function withoutCollisions(names: readonly string[]): string[] {
   const taken = new Set<string>();
   return names.map((name) => {

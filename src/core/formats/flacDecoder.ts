@@ -6,7 +6,10 @@ import { id3Bytes } from './mp3Decoder';
 
 const readBytes = 1_048_576;
 const mostMetadataBlocks = 1000;
-/** A hole in a damaged file is filled with silence up to this long, and all of them together up to twenty times that. */
+/**
+ * A hole in a damaged file is filled with silence up to this long, and all of them together up to twenty
+ * times that.
+ */
 const longestHoleSeconds = 30;
 const mostHoles = 20;
 
@@ -29,7 +32,10 @@ const refuse = (what: string) =>
     `This FLAC file cannot be read: ${what}. Export it again from where it came from.`,
   );
 
-/** Reads the metadata of a FLAC file (RFC 9639, chapter 8), past an ID3 tag before it. Throws `not-audio`, `damaged-file` or `unsupported`. */
+/**
+ * Reads the metadata of a FLAC file (RFC 9639, chapter 8), past an ID3 tag before it. Throws `not-audio`,
+ * `damaged-file` or `unsupported`.
+ */
 export async function readFlacInfo(source: ByteSource): Promise<FlacFile> {
   const tag = id3Bytes(await source.read(0, 10));
   const start = await source.read(tag, 4);
@@ -74,8 +80,8 @@ function parseStreamInfo(bytes: Uint8Array): StreamInfo {
 }
 
 /**
- * Decodes a FLAC file as it streams; samples are scaled by 1/2^(bits−1). Damaged frames become silence of their length, and `state`, which is whole when the generator
- * has ended, says so.
+ * Decodes a FLAC file as it streams; samples are scaled by 1/2^(bits−1). Damaged frames become silence of
+ * their length, and `state`, which is whole when the generator has ended, says so.
  */
 export async function* decodeFlac(
   source: ByteSource,

@@ -1,6 +1,9 @@
 import { viewOf } from './bytes';
 
-/** One FLAC frame (RFC 9639, chapter 9): header, subframes, prediction. Kernels trust their buffer; what does not fit throws FlacDamage. */
+/**
+ * One FLAC frame (RFC 9639, chapter 9): header, subframes, prediction. Kernels trust their buffer; what does
+ * not fit throws FlacDamage.
+ */
 
 /** The bytes are no frame, or a damaged one. Never leaves the decoder. */
 export class FlacDamage extends Error {}

@@ -38,7 +38,10 @@ const frame = (id: string, body: Uint8Array) =>
 const textFrame = (id: string, text: string) =>
   text === '' ? [] : [frame(id, joinBytes([Uint8Array.of(utf8), encode(text)]))];
 
-/** A chapter: element id, times in milliseconds, no byte offsets, its title (ID3v2 Chapter Frame Addendum 1.0, from memory; confirmed with ffprobe). */
+/**
+ * A chapter: element id, times in milliseconds, no byte offsets, its title (ID3v2 Chapter Frame Addendum 1.0,
+ * from memory; confirmed with ffprobe).
+ */
 function chapterFrame({ fromMs, toMs, title }: Chapter, index: number) {
   const times = new Uint8Array(16).fill(0xff);
   viewOf(times).setUint32(0, fromMs);
@@ -52,7 +55,10 @@ function contentsFrame(count: number) {
   return frame('CTOC', joinBytes([ascii('toc'), zero, Uint8Array.of(0b11, count), ...ids]));
 }
 
-/** A whole ID3v2.4 tag (id3.org, ID3v2.4.0 structure and native frames), to stand before the audio. At most 255 chapters; further ones are left out. */
+/**
+ * A whole ID3v2.4 tag (id3.org, ID3v2.4.0 structure and native frames), to stand before the audio. At most
+ * 255 chapters; further ones are left out.
+ */
 export function id3Tag(
   tags: SoundTags,
   chapters: readonly Chapter[] = [],

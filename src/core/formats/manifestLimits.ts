@@ -1,6 +1,6 @@
 /**
- * What a project file may hold; docs/formats.md lists it. Far beyond any real project, and small enough that a file made to be odd opens in
- * reasonable time, or is refused with the reason.
+ * What a project file may hold; docs/formats.md lists it. Far beyond any real project, and small enough that
+ * a file made to be odd opens in reasonable time, or is refused with the reason.
  */
 export const limits = {
   hours: 100,

@@ -126,8 +126,8 @@ export interface ReadTimeline {
 }
 
 /**
- * The timeline and the history of a part, as today's. A history is gone through once: what does not fit is dropped, since undoing it would throw; the
- * sheet itself is whole then all the same.
+ * The timeline and the history of a part, as today's. A history is gone through once: what does not fit is
+ * dropped, since undoing it would throw; the sheet itself is whole then all the same.
  */
 export function readTimeline(
   raw: { readonly timeline: unknown; readonly history: unknown; readonly historyAt: unknown },

@@ -2,8 +2,9 @@ import { ParolaError } from '../base/errors';
 import { limits } from './manifestLimits';
 
 /**
- * Values of a project file, read by hand rather than by a schema: a part can have hundreds of thousands of pieces, and only known fields are
- * taken over. Each reader throws ParolaError `damaged-file` with what is wrong and where.
+ * Values of a project file, read by hand rather than by a schema: a part can have hundreds of thousands of
+ * pieces, and only known fields are taken over. Each reader throws ParolaError `damaged-file` with what is
+ * wrong and where.
  */
 export const damaged = (what: string) =>
   new ParolaError(

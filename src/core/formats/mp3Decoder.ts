@@ -3,7 +3,10 @@ import { ParolaError } from '../base/errors';
 import { asciiAt, joinBytes } from './bytes';
 import { parseMp3Header, type Mp3FrameHeader } from './mp3Info';
 
-/** What is no file of the formats that are read here; MP3 has no sure sign, so this decoder is the last to see it. */
+/**
+ * What is no file of the formats that are read here; MP3 has no sure sign, so this decoder is the last to see
+ * it.
+ */
 export const noSound = () =>
   new ParolaError(
     'not-audio',
@@ -23,7 +26,8 @@ export function id3Bytes(bytes: Uint8Array): number {
 }
 
 /**
- * The first MPEG-1 Layer III frame header at or after `from` that another one follows; null when there is none nearby.
+ * The first MPEG-1 Layer III frame header at or after `from` that another one follows; null when there is
+ * none nearby.
  */
 export function findMp3Header(bytes: Uint8Array, from = 0): Mp3FrameHeader | null {
   for (let at = from; at < Math.min(bytes.length - 4, from + searchBytes); at++) {
@@ -45,8 +49,9 @@ export interface Mp3State {
 }
 
 /**
- * Decodes MP3 as it streams in, without the encoder's delay and padding where the file states them. Yields planar audio with as many channels as
- * the file has. `onInfo` is called before the first audio. What cannot be decoded is left out, and `state`, which is whole when the generator has ended, says so. Throws
+ * Decodes MP3 as it streams in, without the encoder's delay and padding where the file states them. Yields
+ * planar audio with as many channels as the file has. `onInfo` is called before the first audio. What cannot
+ * be decoded is left out, and `state`, which is whole when the generator has ended, says so. Throws
  * `not-audio` when no frame is found, `damaged-file` when 16 MB hold none.
  */
 export async function* decodeMp3(
@@ -100,7 +105,10 @@ const noneDecoded = () =>
     'This MP3 file cannot be read: most of it is damaged. Export it again from where it came from.',
   );
 
-/** The decoder prints every damaged frame to the console: hundreds of lines, of which the caller makes one message. Only for what does not wait. */
+/**
+ * The decoder prints every damaged frame to the console: hundreds of lines, of which the caller makes one
+ * message. Only for what does not wait.
+ */
 function quietly<Result>(work: () => Result): Result {
   const print = console.error;
   console.error = () => undefined;

@@ -1,12 +1,16 @@
 import { createMp3Encoder as createLibraryEncoder } from 'wasm-media-encoders';
 import type { CreateMp3Encoder } from './soundFile';
 
-/** What LAME multiplies audio by at a constant bit rate, to keep coding from overshooting; measured with a 1 kHz tone. */
+/**
+ * What LAME multiplies audio by at a constant bit rate, to keep coding from overshooting; measured with a 1
+ * kHz tone.
+ */
 const lameScale = (kbps: number) => (kbps >= 256 ? 1 : kbps >= 224 ? 0.98 : kbps >= 192 ? 0.97 : 0.95);
 
 /**
- * LAME as WebAssembly (wasm-media-encoders, MIT; LAME itself is LGPL). Two channels are coded as joint stereo. LAME lowers the level a
- * little at most constant bit rates; that is made good, so that a file is as loud as what was measured.
+ * LAME as WebAssembly (wasm-media-encoders, MIT; LAME itself is LGPL). Two channels are coded as joint
+ * stereo. LAME lowers the level a little at most constant bit rates; that is made good, so that a file is as
+ * loud as what was measured.
  */
 export const createMp3Encoder: CreateMp3Encoder = async ({ rateHz, channels, bitRateKbps, vbrQuality }) => {
   const encoder = await createLibraryEncoder();

@@ -75,9 +75,10 @@ export interface GaplessFields {
 const variableFrameKbps = 128;
 
 /**
- * The information frame that goes before the audio: a valid, silent frame holding the frame and byte counts, a seek table, and
- * the encoder delay and padding by which decoders give back exactly the samples that went in (the `Info` tag with its encoder extension, an open de facto
- * format; layout from memory, confirmed by decoding with ffmpeg).
+ * The information frame that goes before the audio: a valid, silent frame holding the frame and byte counts,
+ * a seek table, and the encoder delay and padding by which decoders give back exactly the samples that went
+ * in (the `Info` tag with its encoder extension, an open de facto format; layout from memory, confirmed by
+ * decoding with ffmpeg).
  */
 export function infoFrame(
   counter: Mp3FrameCounter,
@@ -105,7 +106,8 @@ export function infoFrame(
   view.setUint32(tag + 116, vbrQuality === null ? 0 : 100 - vbrQuality * 10);
   const extension = tag + 120;
   frame.set(ascii('LAME3.100'), extension);
-  // Tag revision 0; method 1 is a constant bit rate, 4 a variable one; then its rate, or the lowest there may be.
+  // Tag revision 0; method 1 is a constant bit rate, 4 a variable one; then its rate, or the lowest there may
+  // be.
   frame[extension + 9] = variable ? 0x04 : 0x01;
   frame[extension + 20] = variable ? 32 : Math.min(255, first.header.bitRateKbps);
   const padding = counter.frames * mp3FrameSamples - soundFrames - encoderDelayFrames;

@@ -4,8 +4,9 @@ import { asciiAt, viewOf, type ByteSource } from './bytes';
 const longestPage = 65_307;
 
 /**
- * The number of frames an Ogg file of one Vorbis or Opus stream ends with, from the granule position of its last page (RFC 3533; of Opus, at 48 kHz and without the
- * pre-skip, RFC 7845): its last packet mostly holds more than belongs to it. Null when there is no such page.
+ * The number of frames an Ogg file of one Vorbis or Opus stream ends with, from the granule position of its
+ * last page (RFC 3533; of Opus, at 48 kHz and without the pre-skip, RFC 7845): its last packet mostly holds
+ * more than belongs to it. Null when there is no such page.
  */
 export async function oggFrames(source: ByteSource): Promise<number | null> {
   const start = await source.read(0, 64);

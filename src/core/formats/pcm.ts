@@ -27,7 +27,10 @@ const widths: Record<SampleType, number> = {
 export const frameBytesOf = ({ sampleType, channels }: Pick<PcmLayout, 'sampleType' | 'channels'>) =>
   widths[sampleType] * channels;
 
-/** Planar samples of interleaved bytes; integers are scaled by 1/2^(bits−1); a last frame that is not whole is left out. */
+/**
+ * Planar samples of interleaved bytes; integers are scaled by 1/2^(bits−1); a last frame that is not whole is
+ * left out.
+ */
 export function decodeFrames(bytes: Uint8Array, layout: PcmLayout): Float32Array<ArrayBuffer>[] {
   const frames = Math.floor(bytes.length / frameBytesOf(layout));
   return Array.from({ length: layout.channels }, (_, channel) => {
@@ -64,7 +67,8 @@ function readSamples(
           samples[i] = ((bytes[at] << 24) | (bytes[at + 1] << 16) | (bytes[at + 2] << 8)) / 2147483648;
         return;
       }
-      // Three bytes at a time but for the first sample: a 32-bit word that begins one byte early, its lowest byte cleared.
+      // Three bytes at a time but for the first sample: a 32-bit word that begins one byte early, its lowest
+      // byte cleared.
       if (count > 0)
         samples[0] = ((bytes[at] << 8) | (bytes[at + 1] << 16) | (bytes[at + 2] << 24)) / 2147483648;
       for (let i = 1; i < count; i++) {

@@ -3,8 +3,8 @@ import type { Planar } from '../base/audio';
 import { WavEncoder, type WavFormat } from './wavWriter';
 
 /**
- * Turns audio into PCM as a file holds it and keeps a checksum of that: audio that was read from a lossless file has the checksum of what was written just when
- * every sample is the same. Any chunking gives the same.
+ * Turns audio into PCM as a file holds it and keeps a checksum of that: audio that was read from a lossless
+ * file has the checksum of what was written just when every sample is the same. Any chunking gives the same.
  */
 export class PcmDigest {
   private readonly encoder: WavEncoder;
@@ -38,5 +38,8 @@ export class PcmDigest {
   }
 }
 
-/** The checksum of audio that was read: its samples stand on the steps of the file's coding already, so nothing is rounded or dithered. */
+/**
+ * The checksum of audio that was read: its samples stand on the steps of the file's coding already, so
+ * nothing is rounded or dithered.
+ */
 export const digestOfRead = (format: WavFormat) => PcmDigest.of({ ...format, dither: 'none' });

@@ -12,7 +12,10 @@ import { readToneRegion } from './manifestLists';
 import { readTimeline } from './manifestTimeline';
 import { damaged, type ReadingContext } from './manifestValues';
 
-/** The JSON of a project file; docs/formats.md describes it. Newer versions are refused, older ones are understood. */
+/**
+ * The JSON of a project file; docs/formats.md describes it. Newer versions are refused, older ones are
+ * understood.
+ */
 export const manifestName = 'parola.json';
 export const manifestVersion = 5;
 /** Up to this one, pieces were struck one by one. */
@@ -178,8 +181,8 @@ function asDamage(error: unknown): ParolaError {
 }
 
 /**
- * Reads and checks the manifest's text; only known fields are taken over. `renameSource` gives each source its id on this machine. Throws
- * ParolaError `damaged-file` or `unsupported`.
+ * Reads and checks the manifest's text; only known fields are taken over. `renameSource` gives each source
+ * its id on this machine. Throws ParolaError `damaged-file` or `unsupported`.
  */
 export function parseManifest(text: string, renameSource: (id: string) => string = (id) => id): ReadManifest {
   const raw = parseJson(text);
@@ -288,7 +291,10 @@ function readTone(value: unknown, context: ReadingContext): ToneChoice {
   return { ...readToneRegion(raw, context), levelDbfs, origin };
 }
 
-/** Files of earlier versions have specs that lack what came later. What is wrong with a spec is left for the check to find. */
+/**
+ * Files of earlier versions have specs that lack what came later. What is wrong with a spec is left for the
+ * check to find.
+ */
 function withSpecDefaults(raw: unknown): unknown {
   const { project } = (raw ?? {}) as { project?: { spec?: unknown } };
   if (typeof project?.spec !== 'object' || project.spec === null) return raw;

@@ -21,7 +21,10 @@ export interface Sound {
   channels: number;
   /** Frames the file should hold; null when only decoding tells. */
   frames: number | null;
-  /** The file ends before the length its header states, or parts of it are damaged; final when all audio has come. */
+  /**
+   * The file ends before the length its header states, or parts of it are damaged; final when all audio has
+   * come.
+   */
   truncated: boolean;
   damaged: boolean;
   marks: FileMark[];
@@ -48,8 +51,8 @@ export async function soundKind(source: ByteSource): Promise<SoundKind | 'other'
 }
 
 /**
- * Reads a WAV, AIFF, FLAC or MP3 file as it streams, at its own rate. `onSound` is called once, before the first audio. Throws ParolaError `not-audio`, `damaged-file` or
- * `unsupported`.
+ * Reads a WAV, AIFF, FLAC or MP3 file as it streams, at its own rate. `onSound` is called once, before the
+ * first audio. Throws ParolaError `not-audio`, `damaged-file` or `unsupported`.
  */
 export async function* readSound(
   source: ByteSource,

@@ -70,8 +70,8 @@ export const fileMarks = ({ marks = [], rateHz, format }: SoundFileSettings): Fi
   }));
 
 /**
- * Writes audio as a file of the given format, converting the sample rate where the format wants another one. Streams; any
- * chunking gives the same bytes.
+ * Writes audio as a file of the given format, converting the sample rate where the format wants another one.
+ * Streams; any chunking gives the same bytes.
  */
 export async function writeSoundFile(
   chunks: AsyncIterable<Planar>,

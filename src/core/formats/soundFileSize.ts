@@ -5,14 +5,20 @@ import { fileFrames, fileMarks, tagOf, wavFormat, type SoundFileSettings } from 
 import { wavMarkChunks } from './wavMarks';
 import { bytesPerSample, wavHeader } from './wavWriter';
 
-/** Speech takes about this share of its PCM size in FLAC; measured on the demo, only for a size that is told beforehand. */
+/**
+ * Speech takes about this share of its PCM size in FLAC; measured on the demo, only for a size that is told
+ * beforehand.
+ */
 const flacShare = { pcm16: 0.46, pcm24: 0.64, float32: 0.64 };
 /** What LAME's variable bit rate comes to for speech in mono, kbit/s by quality; measured on the demo. */
 const vbrKbps = [149, 133, 118, 111, 100, 85, 71];
 /** The same voice in both sides of joint stereo takes this much more. */
 const vbrStereo = 1.15;
 
-/** Bytes the file will have; exact for WAV and AIFF, within two frames for MP3 of a constant bit rate, else a guess. */
+/**
+ * Bytes the file will have; exact for WAV and AIFF, within two frames for MP3 of a constant bit rate, else a
+ * guess.
+ */
 export function predictBytes(settings: SoundFileSettings): number {
   const { format } = settings;
   const frames = fileFrames(settings);

@@ -4,7 +4,10 @@ import type { FileMark } from './fileMarks';
 /** Longest name a mark is read or written with, bytes. */
 const longestName = 1000;
 
-/** Bytes of a text in the encoding WAV texts have in practice: UTF-8 where it is not ASCII (*common practice*). */
+/**
+ * Bytes of a text in the encoding WAV texts have in practice: UTF-8 where it is not ASCII (*common
+ * practice*).
+ */
 const encode = (text: string) => new TextEncoder().encode(text).slice(0, longestName);
 
 function chunk(id: string, body: Uint8Array): Uint8Array<ArrayBuffer> {
@@ -16,8 +19,9 @@ function chunk(id: string, body: Uint8Array): Uint8Array<ArrayBuffer> {
 }
 
 /**
- * Marks as a `cue ` chunk and a `LIST adtl` chunk with a `labl` for each name and an `ltxt` for each length (Multimedia Programming Interface and Data
- * Specifications 1.0). Nothing without marks. Positions are frames and end at 32 bits.
+ * Marks as a `cue ` chunk and a `LIST adtl` chunk with a `labl` for each name and an `ltxt` for each length
+ * (Multimedia Programming Interface and Data Specifications 1.0). Nothing without marks. Positions are frames
+ * and end at 32 bits.
  */
 export function wavMarkChunks(marks: readonly FileMark[]): Uint8Array<ArrayBuffer> {
   if (marks.length === 0) return new Uint8Array(0);
@@ -44,7 +48,9 @@ export function wavMarkChunks(marks: readonly FileMark[]): Uint8Array<ArrayBuffe
   return joinBytes([chunk('cue ', cue), chunk('LIST', joinBytes(labels))]);
 }
 
-/** Reads the bodies of a `cue ` and a `LIST` chunk; what does not fit together is left out. In order of time. */
+/**
+ * Reads the bodies of a `cue ` and a `LIST` chunk; what does not fit together is left out. In order of time.
+ */
 export function readWavMarks(cue: Uint8Array, list: Uint8Array | null): FileMark[] {
   const view = viewOf(cue);
   const count = cue.length < 4 ? 0 : Math.min(view.getUint32(0, true), Math.floor((cue.length - 4) / 24));

@@ -25,8 +25,9 @@ const damaged = (what: string) =>
   );
 
 /**
- * Reads the chunks of a RIFF or RF64 WAVE file up to its audio. PCM of 8, 16, 24 and 32 bits, float of 32 and 64 bits, A-law and µ-law,
- * plain or WAVE_FORMAT_EXTENSIBLE. Throws ParolaError `not-audio`, `damaged-file` or `unsupported`.
+ * Reads the chunks of a RIFF or RF64 WAVE file up to its audio. PCM of 8, 16, 24 and 32 bits, float of 32 and
+ * 64 bits, A-law and µ-law, plain or WAVE_FORMAT_EXTENSIBLE. Throws ParolaError `not-audio`, `damaged-file`
+ * or `unsupported`.
  */
 export async function readWavInfo(source: ByteSource): Promise<WavInfo> {
   const start = await source.read(0, 12);
@@ -126,7 +127,10 @@ export interface WavExtras {
 /** A chunk of marks larger than this is no chunk of marks. */
 const mostExtraBytes = 4_000_000;
 
-/** Reads `cue `, `LIST adtl` and `bext` chunks, before and after the audio; never throws for what is wrong with them. */
+/**
+ * Reads `cue `, `LIST adtl` and `bext` chunks, before and after the audio; never throws for what is wrong
+ * with them.
+ */
 export async function readWavExtras(source: ByteSource, info: WavInfo): Promise<WavExtras> {
   const found = new Map<string, Uint8Array>();
   const look = async (from: number) => {

@@ -16,8 +16,9 @@ export interface WavFormat {
 export const bytesPerSample = (encoding: WavEncoding) => ({ pcm16: 2, pcm24: 3, float32: 4 })[encoding];
 
 /**
- * The header of a WAV file with exactly `frames` frames: RIFF (Multimedia Programming Interface and Data Specifications 1.0), with a `fact` chunk
- * for float; RF64 with `ds64` (EBU Tech 3306) where the sizes pass 32 bits. `chunks` are whole chunks that stand before the format, as `bext` does; `tailBytes` of further
+ * The header of a WAV file with exactly `frames` frames: RIFF (Multimedia Programming Interface and Data
+ * Specifications 1.0), with a `fact` chunk for float; RF64 with `ds64` (EBU Tech 3306) where the sizes pass
+ * 32 bits. `chunks` are whole chunks that stand before the format, as `bext` does; `tailBytes` of further
  * whole chunks come after the audio.
  */
 export function wavHeader(
@@ -83,7 +84,10 @@ export function wavHeader(
   return bytes;
 }
 
-/** Turns planar audio into the data chunk's interleaved little-endian samples; any chunking gives the same bytes. */
+/**
+ * Turns planar audio into the data chunk's interleaved little-endian samples; any chunking gives the same
+ * bytes.
+ */
 export class WavEncoder {
   private readonly quantizers: Quantizer[];
   private written = 0;

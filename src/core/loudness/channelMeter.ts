@@ -60,8 +60,9 @@ function sumOf(values: Float64Array): number {
 }
 
 /**
- * One channel's running sums: plain and K-weighted squares per hop, sample peak, clipped samples. One pass over the samples with
- * the filter state in local variables, because this loop is nearly all the time a measurement takes.
+ * One channel's running sums: plain and K-weighted squares per hop, sample peak, clipped samples. One pass
+ * over the samples with the filter state in local variables, because this loop is nearly all the time a
+ * measurement takes.
  */
 export class ChannelMeter {
   readonly weighted = new HopSums();
@@ -151,7 +152,10 @@ export class ChannelMeter {
     this.hopPeak = other.hopPeak;
   }
 
-  /** A later mark of another meter, `base` being that meter's mark at the frame of `here`: as if this meter had come there. */
+  /**
+   * A later mark of another meter, `base` being that meter's mark at the frame of `here`: as if this meter
+   * had come there.
+   */
   rebase(mark: ChannelMark, base: ChannelMark, here: ChannelMark): ChannelMark {
     const start = base.plain.length * this.hopFrames;
     const own = (sums: HopSums, { length }: HopMark) => ({ values: sums.mark().values, length });

@@ -2,8 +2,8 @@ import { concat, sine } from '../testing/signals';
 import { Meter, type Measurement } from './measure';
 
 /**
- * The minimum requirement tests of EBU Tech 3341 (2023) tables 1 and EBU Tech 3342, values from memory as listed there. Levels are peak levels per channel;
- * stereo signals are in phase.
+ * The minimum requirement tests of EBU Tech 3341 (2023) tables 1 and EBU Tech 3342, values from memory as
+ * listed there. Levels are peak levels per channel; stereo signals are in phase.
  */
 const rates = [44_100, 48_000, 96_000];
 
@@ -93,7 +93,8 @@ describe.each(rates)('EBU Tech 3341 at %d Hz', (rateHz) => {
       expect(result.shortTerm.lufs.length).toBeGreaterThan(100);
     });
 
-    // Where a window falls does not depend on the number of channels: forty segments at three rates are enough once.
+    // Where a window falls does not depend on the number of channels: forty segments at three rates are
+    // enough once.
     const segments =
       name === 'stereo' || rateHz === 48_000 ? Array.from({ length: 20 }, (_, i) => i) : [0, 7, 19];
 

@@ -27,7 +27,10 @@ export function slidingMeans(hopMeans: Float64Array, length: number, step: numbe
   return means;
 }
 
-/** The highest mean of any window of `length` hops: found with a running sum, then summed anew so that it is exact. */
+/**
+ * The highest mean of any window of `length` hops: found with a running sum, then summed anew so that it is
+ * exact.
+ */
 export function highestMean(hopMeans: Float64Array, length: number): number {
   let sum = 0;
   let highest = 0;
@@ -59,7 +62,9 @@ function meanAbove(values: Float64Array, gate: number): number {
 
 const absoluteGate = meanSquareOf(-70);
 
-/** Integrated loudness in LUFS of 400 ms block means (75 % overlap); −∞ when nothing passes the absolute gate. */
+/**
+ * Integrated loudness in LUFS of 400 ms block means (75 % overlap); −∞ when nothing passes the absolute gate.
+ */
 export function integratedLoudness(blockMeans: Float64Array): number {
   const ungated = meanAbove(blockMeans, absoluteGate);
   if (ungated === 0) return -Infinity;

@@ -8,9 +8,10 @@ export interface Biquad {
 }
 
 /**
- * The two K-weighting filters of ITU-R BS.1770-5 for any sample rate. The standard prints coefficients for 48 kHz only; these come from
- * its analogue prototype by the bilinear transform (parameters from B. De Man, “Evaluation of implementations of the EBU R128
- * loudness measurement”, AES 145, 2018, from memory) and equal the printed ones at 48 kHz.
+ * The two K-weighting filters of ITU-R BS.1770-5 for any sample rate. The standard prints coefficients for 48
+ * kHz only; these come from its analogue prototype by the bilinear transform (parameters from B. De Man,
+ * “Evaluation of implementations of the EBU R128 loudness measurement”, AES 145, 2018, from memory) and equal
+ * the printed ones at 48 kHz.
  */
 export function kWeighting(rateHz: number): { shelf: Biquad; highPass: Biquad } {
   return { shelf: shelf(rateHz), highPass: highPass(rateHz) };

@@ -7,7 +7,10 @@ export interface LevelReading {
   peakDb: number;
   /** Highest peak of the last 1.5 s, dBFS. */
   heldDb: number;
-  /** Usual level of speech (RMS of what stands out from the room) and of the room, over the last 30 s, dBFS; −∞ while unknown. */
+  /**
+   * Usual level of speech (RMS of what stands out from the room) and of the room, over the last 30 s, dBFS;
+   * −∞ while unknown.
+   */
   speechDb: number;
   roomDb: number;
   clipped: number;
@@ -26,7 +29,10 @@ const noSignalSeconds = 3;
 /** Quieter than this nothing has been said yet. */
 const waitingDb = -50;
 
-/** Turns what the level column reads from the capture into what it shows. Times are seconds of any steady clock. */
+/**
+ * Turns what the level column reads from the capture into what it shows. Times are seconds of any steady
+ * clock.
+ */
 export class LevelColumnReader {
   private shown = -Infinity;
   private shownAt = 0;

@@ -10,7 +10,9 @@ import { TruePeakMeter, type TruePeakMark } from './truePeak';
 /** The standard measured by, written into reports. */
 export const measurementStandard = 'ITU-R BS.1770-5, EBU Tech 3341/3342';
 
-/** Everything a specification can ask about finished audio. Levels are −∞ for silence; a level never is NaN. */
+/**
+ * Everything a specification can ask about finished audio. Levels are −∞ for silence; a level never is NaN.
+ */
 export interface Measurement {
   frames: number;
   rateHz: number;
@@ -22,7 +24,9 @@ export interface Measurement {
   shortTermMaxLufs: number;
   truePeakDbtp: number;
   samplePeakDbfs: number;
-  /** RMS of the whole, all channels together, against a sample value of 1.0 (a full-scale sine is −3.01 dBFS). */
+  /**
+   * RMS of the whole, all channels together, against a sample value of 1.0 (a full-scale sine is −3.01 dBFS).
+   */
   rmsDbfs: number;
   /** See measureRoom for window and percentile. */
   noiseFloorDbfs: number;
@@ -31,8 +35,9 @@ export interface Measurement {
   digitalSilenceSeconds: number;
   clippedSamples: number;
   /**
-   * The largest offset of a channel from zero, dBFS; `dcOffsets` has each channel's, linear: the median of the means of 10 ms, so that a thump or a
-   * clipped word, whose mean is not zero either, is not taken for one.
+   * The largest offset of a channel from zero, dBFS; `dcOffsets` has each channel's, linear: the median of
+   * the means of 10 ms, so that a thump or a clipped word, whose mean is not zero either, is not taken for
+   * one.
    */
   dcOffsetDbfs: number;
   dcOffsets: number[];
@@ -56,7 +61,10 @@ export interface Measurement {
   shortTerm: { stepSeconds: number; lufs: number[] };
 }
 
-/** BS.1770-5 channel weights: front 1, surround 1.41, LFE 0. Five channels are L R C Ls Rs; six are L R C LFE Ls Rs. */
+/**
+ * BS.1770-5 channel weights: front 1, surround 1.41, LFE 0. Five channels are L R C Ls Rs; six are L R C LFE
+ * Ls Rs.
+ */
 export function channelWeights(channels: number): number[] {
   if (channels === 5) return [1, 1, 1, 1.41, 1.41];
   if (channels === 6) return [1, 1, 1, 0, 1.41, 1.41];
@@ -118,8 +126,9 @@ export class Meter {
   }
 
   /**
-   * Takes over the rest of an earlier measurement (not finished yet then, finished now) whose audio is the same from here on. False, and nothing
-   * changed, where the result could not be exactly that of measuring on: the filters are not in the same state yet, or a peak cannot be told apart.
+   * Takes over the rest of an earlier measurement (not finished yet then, finished now) whose audio is the
+   * same from here on. False, and nothing changed, where the result could not be exactly that of measuring
+   * on: the filters are not in the same state yet, or a peak cannot be told apart.
    */
   takeOver(earlier: Meter, mark: MeterMark): boolean {
     if (this.relation || mark.frames !== this.frames) return false;
@@ -147,8 +156,8 @@ export class Meter {
   }
 
   /**
-   * After `takeOver`: later marks of the earlier measurement as marks of this one. `base` is its mark, and `here` this one's, where it was taken over. Ends with the first mark whose
-   * peak cannot be told.
+   * After `takeOver`: later marks of the earlier measurement as marks of this one. `base` is its mark, and
+   * `here` this one's, where it was taken over. Ends with the first mark whose peak cannot be told.
    */
   rebase(later: readonly MeterMark[], base: MeterMark, here: MeterMark): MeterMark[] {
     const marks: MeterMark[] = [];

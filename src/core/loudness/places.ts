@@ -49,8 +49,8 @@ export function silentStretches(hopMeans: Float64Array, hopSeconds: number): Tim
 export const histogramFloorDb = -90;
 
 /**
- * How long the audio is at each level: entry i is the share, 0 to 1, of 50 ms windows whose RMS lies in [floor + i, floor + i + 1) dBFS; what is under the floor is left
- * out, what is over 0 counts as the last.
+ * How long the audio is at each level: entry i is the share, 0 to 1, of 50 ms windows whose RMS lies in
+ * [floor + i, floor + i + 1) dBFS; what is under the floor is left out, what is over 0 counts as the last.
  */
 export function levelHistogram(hopMeans: Float64Array): number[] {
   const windows = slidingMeans(hopMeans, 5, 5);

@@ -7,7 +7,10 @@ export const digitalSilence = 1e-12;
 export interface Room {
   /** RMS of the pauses in dBFS; −∞ when every pause is digital silence. */
   noiseFloorDbfs: number;
-  /** Room tone before the first and after the last speech, in hops. Both 0 when speech cannot be told from room. */
+  /**
+   * Room tone before the first and after the last speech, in hops. Both 0 when speech cannot be told from
+   * room.
+   */
   headHops: number;
   tailHops: number;
   digitalSilenceHops: number;
@@ -15,7 +18,10 @@ export interface Room {
   speechDbfs: number;
   /** The longest stretch without speech between the first word and the last: hops [from, to). */
   longestPause: { from: number; to: number };
-  /** The middle one of the pauses of at least 0.3 s between the first word and the last, in hops: how the reading is spaced. 0 when there is none. */
+  /**
+   * The middle one of the pauses of at least 0.3 s between the first word and the last, in hops: how the
+   * reading is spaced. 0 when there is none.
+   */
   usualPauseHops: number;
 }
 
@@ -25,9 +31,10 @@ const shortestPauseHops = 30;
 /**
  * Noise floor, head and tail from mean squares of 10 ms hops.
  *
- * Reference: the 5th percentile of 100 ms windows, digital silence left out. A pause is a run of at least 200 ms whose 50 ms means stay within 6 dB
- * of the reference, its outer 50 ms not counted; the noise floor is the RMS over all pauses. Speech begins where two 10 ms hops in a row exceed the noise floor by 10 dB
- * (never less than −60 dBFS). Windows and percentile are *common practice*; no standard defines them.
+ * Reference: the 5th percentile of 100 ms windows, digital silence left out. A pause is a run of at least 200
+ * ms whose 50 ms means stay within 6 dB of the reference, its outer 50 ms not counted; the noise floor is the
+ * RMS over all pauses. Speech begins where two 10 ms hops in a row exceed the noise floor by 10 dB (never
+ * less than −60 dBFS). Windows and percentile are *common practice*; no standard defines them.
  */
 export function measureRoom(hopMeans: Float64Array): Room {
   let silent = 0;
@@ -81,7 +88,9 @@ function spoken(
   };
 }
 
-/** Mean square of the pauses. A recording without contrast (room tone alone, a steady tone) is one long pause. */
+/**
+ * Mean square of the pauses. A recording without contrast (room tone alone, a steady tone) is one long pause.
+ */
 function noiseFloor(hopMeans: Float64Array): number {
   const windows = slidingMeans(hopMeans, 10, 1)
     .filter((mean) => mean > digitalSilence)

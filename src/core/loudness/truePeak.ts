@@ -6,22 +6,28 @@ export interface TruePeakMark {
 }
 
 const taps = 32;
-/** Starting points of the filter are taken in groups of half its length; what a group reaches is three groups of samples. */
+/**
+ * Starting points of the filter are taken in groups of half its length; what a group reaches is three groups
+ * of samples.
+ */
 const groupFrames = taps / 2;
 const bufferGroups = 256;
 
 /**
- * True peak of one channel (ITU-R BS.1770-5 annex 2): the largest magnitude of the signal oversampled at least to 176.4 kHz, with
- * a 32-tap polyphase filter per phase (flat within 0.05 dB to 20 kHz, more than the standard's 12 taps). Stretches which
- * cannot exceed the peak found so far, by the filter's largest possible gain, are not oversampled; this changes nothing in
- * the result.
+ * True peak of one channel (ITU-R BS.1770-5 annex 2): the largest magnitude of the signal oversampled at
+ * least to 176.4 kHz, with a 32-tap polyphase filter per phase (flat within 0.05 dB to 20 kHz, more than the
+ * standard's 12 taps). Stretches which cannot exceed the peak found so far, by the filter's largest possible
+ * gain, are not oversampled; this changes nothing in the result.
  */
 export class TruePeakMeter {
   private readonly factor: number;
   private readonly table: Float64Array;
   private readonly largestGain: number;
   private readonly pending = new Float32Array(bufferGroups * groupFrames);
-  /** The same memory as whole numbers: the order of magnitudes is the order of their bits without the sign (IEEE 754). */
+  /**
+   * The same memory as whole numbers: the order of magnitudes is the order of their bits without the sign
+   * (IEEE 754).
+   */
   private readonly bits = new Int32Array(this.pending.buffer);
   private readonly loud = new Uint8Array(bufferGroups);
   private held = taps - 1;
@@ -92,8 +98,9 @@ export class TruePeakMeter {
   }
 
   /**
-   * Marks the groups with a sample that, by the largest gain of the filter, could lead over the peak so far. In whole numbers and without
-   * a branch, because this loop sees every sample: a difference is negative where a magnitude is under the limit.
+   * Marks the groups with a sample that, by the largest gain of the filter, could lead over the peak so far.
+   * In whole numbers and without a branch, because this loop sees every sample: a difference is negative
+   * where a magnitude is under the limit.
    */
   private findLoudGroups() {
     const { bits, loud } = this;
@@ -121,7 +128,10 @@ export class TruePeakMeter {
     this.highest = highest;
   }
 
-  /** Largest magnitude of the three values between two samples; three sums at once keep the processor's pipeline full. */
+  /**
+   * Largest magnitude of the three values between two samples; three sums at once keep the processor's
+   * pipeline full.
+   */
   private threeBetween(from: number): number {
     const { pending, table } = this;
     let first = 0;

@@ -2,7 +2,10 @@ import { formatDb } from '../base/units';
 import { faintPeakDbfs, type LevelProfile } from './levelProfiles';
 import { toneBandsHz, type SoundCheck } from './soundCheck';
 
-/** One thing to know or to do. `fine` needs nothing, `better` would help, `must` has to change before recording. */
+/**
+ * One thing to know or to do. `fine` needs nothing, `better` would help, `must` has to change before
+ * recording.
+ */
 export interface Advice {
   weight: 'fine' | 'better' | 'must';
   text: string;

@@ -17,7 +17,10 @@ const processing = {
   autoGainControl: 'automatic gain',
 } as const;
 
-/** Plain warnings about an input that was opened, before anything is recorded with it; empty when there is nothing to say. */
+/**
+ * Plain warnings about an input that was opened, before anything is recorded with it; empty when there is
+ * nothing to say.
+ */
 export function inputWarnings(granted: GrantedInput, asked: { rateHz: number; channels: number }): string[] {
   const { label, rateHz, channels } = granted;
   const warnings: string[] = [];

@@ -1,6 +1,9 @@
 import { number, object, string } from 'yup';
 
-/** How loud to record; every value is *common practice* (docs/decisions.md). Levels are dBFS, peaks are sample peaks. */
+/**
+ * How loud to record; every value is *common practice* (docs/decisions.md). Levels are dBFS, peaks are sample
+ * peaks.
+ */
 export interface LevelProfile {
   name: string;
   /** Where the loudest peaks of a reading belong. */

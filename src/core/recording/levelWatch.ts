@@ -15,7 +15,9 @@ export type Signal = 'sound' | 'quiet' | 'none';
 const windowSeconds = 0.05;
 /** Clipped samples closer than this are one passage. */
 const clippedGapSeconds = 0.6;
-/** Under this peak nothing is connected: even a quiet room and a good converter give more (*common practice*). */
+/**
+ * Under this peak nothing is connected: even a quiet room and a good converter give more (*common practice*).
+ */
 const noSignalPeak = dbToAmplitude(-85);
 /** A muted microphone is told after so long, an absent voice after so long. */
 const noSignalSeconds = 3;
@@ -25,14 +27,16 @@ const overRoom = 10 ** 1.2;
 const leastSoundPower = 1e-6;
 /** The room: the 10th percentile of the windows of so long, looked at every second. */
 const roomSeconds = 30;
-/** A passage ends with a pause of this length, or when it gets this long; it has to be this long to be judged. */
+/**
+ * A passage ends with a pause of this length, or when it gets this long; it has to be this long to be judged.
+ */
 const passageGapSeconds = 0.6;
 const longestPassageSeconds = 8;
 const shortestPassageSeconds = 1;
 
 /**
- * Watches one channel of a recording as it streams by: passages that clipped, passages that stayed faint throughout, and whether anything
- * comes in at all. Any chunking gives the same findings.
+ * Watches one channel of a recording as it streams by: passages that clipped, passages that stayed faint
+ * throughout, and whether anything comes in at all. Any chunking gives the same findings.
  */
 export class LevelWatch {
   private readonly windowFrames: number;

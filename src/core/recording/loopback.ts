@@ -1,6 +1,9 @@
 import { seededRandom } from '../base/random';
 
-/** The clicks of a loopback check: short bursts of noise at unequal distances, so that none can be taken for another. */
+/**
+ * The clicks of a loopback check: short bursts of noise at unequal distances, so that none can be taken for
+ * another.
+ */
 const clickSeconds = 0.004;
 const clickPlaces = [0.1, 0.45, 0.85, 1.3, 1.8];
 const leastCorrelation = 0.3;
@@ -36,8 +39,8 @@ export interface Loopback {
 }
 
 /**
- * Finds the clicks in what was captured from the frame at which playing began, and returns the round trip; null when they are not
- * there, or do not agree with one another.
+ * Finds the clicks in what was captured from the frame at which playing began, and returns the round trip;
+ * null when they are not there, or do not agree with one another.
  */
 export function findLoopback(captured: Float32Array, rateHz: number): Loopback | null {
   const click = clickShape(rateHz);

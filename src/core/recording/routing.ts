@@ -1,4 +1,7 @@
-/** The input that a track records where nothing else is said. One is open at a time today; each has an id of its own all the same. */
+/**
+ * The input that a track records where nothing else is said. One is open at a time today; each has an id of
+ * its own all the same.
+ */
 export const mainInput = 'main';
 
 /** Which channel of which input a track records. */
@@ -21,7 +24,10 @@ interface RouteOf {
 /** How many channels each open input has, by its id. */
 export type InputChannels = Readonly<Record<string, number>>;
 
-/** The route of a track: as set, or by default channel n of the main input for track n, only the first one armed. */
+/**
+ * The route of a track: as set, or by default channel n of the main input for track n, only the first one
+ * armed.
+ */
 export function routeOf(
   trackId: string,
   index: number,

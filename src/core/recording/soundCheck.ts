@@ -20,7 +20,9 @@ export interface SoundCheck {
   dcOffset: number;
   /** Speech level over room level, dB. */
   speechToNoiseDb: number;
-  /** Long-term average spectrum of the speech: level of each third-octave band against the speech level, dB. */
+  /**
+   * Long-term average spectrum of the speech: level of each third-octave band against the speech level, dB.
+   */
   tone: number[];
 }
 
@@ -37,8 +39,8 @@ export interface Hum {
 export const toneBandsHz = Array.from({ length: 21 }, (_, i) => Math.round(1000 * 10 ** ((i - 10) / 10)));
 
 /**
- * Measures a sound check from its three stretches of mono audio at one rate. Throws RangeError when the silent stretch is shorter
- * than a second.
+ * Measures a sound check from its three stretches of mono audio at one rate. Throws RangeError when the
+ * silent stretch is shorter than a second.
  */
 export function measureSoundCheck(
   silent: Float32Array,
@@ -119,8 +121,8 @@ const humStandsOutDb = 12;
 const harmonicsLookedAt = 8;
 
 /**
- * Mains hum: at least two of the multiples of 50 or 60 Hz that stand 12 dB over the noise beside them (each bin compared with the median of
- * ±20 Hz). Null where there is none, and under −100 dBFS.
+ * Mains hum: at least two of the multiples of 50 or 60 Hz that stand 12 dB over the noise beside them (each
+ * bin compared with the median of ±20 Hz). Null where there is none, and under −100 dBFS.
  */
 export function findHum(samples: Float32Array, rateHz: number): Hum | null {
   const size = 2 ** Math.ceil(Math.log2(rateHz * longWindowSeconds));
@@ -172,7 +174,10 @@ function toneLevel(powers: Float64Array, bin: number, reach: number): number {
   return power;
 }
 
-/** Third-octave levels against the whole, dB; bands beyond half the rate are −∞. Empty speech gives −∞ throughout. */
+/**
+ * Third-octave levels against the whole, dB; bands beyond half the rate are −∞. Empty speech gives −∞
+ * throughout.
+ */
 function toneOf(speech: Float32Array, rateHz: number): number[] {
   const size = 2 ** Math.ceil(Math.log2(rateHz * 0.08));
   const powers = averageSpectrum(speech, size);

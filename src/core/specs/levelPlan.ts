@@ -13,11 +13,14 @@ export interface FixOptions {
 export const defaultFixOptions: FixOptions = { mostReductionDb: 6 };
 
 /**
- * How far under a peak limit a ceiling is set: coding to MP3 or Opus moves peaks, and rounding and dither move them by less. *Common practice*; what the
- * written file measures is looked at afterwards.
+ * How far under a peak limit a ceiling is set: coding to MP3 or Opus moves peaks, and rounding and dither
+ * move them by less. *Common practice*; what the written file measures is looked at afterwards.
  */
 export const peakRoomDb = ({ container }: FileFormat) => (isLossless(container) ? 0.1 : 0.6);
-/** Levels are brought this far inside a limit, so that a file does not stand on its edge; nearer where there is no other way. */
+/**
+ * Levels are brought this far inside a limit, so that a file does not stand on its edge; nearer where there
+ * is no other way.
+ */
 const levelRoomsDb = [0.3, 0.1, 0.02];
 const levelRoomDb = levelRoomsDb[0];
 /** An offset over this is worth taking out; *common practice*. */
@@ -39,7 +42,10 @@ interface Span {
   high: number;
 }
 
-/** The gains that bring all of these measures inside their limits, `room` dB away from the edges where there is so much; low > high when there are none. */
+/**
+ * The gains that bring all of these measures inside their limits, `room` dB away from the edges where there
+ * is so much; low > high when there are none.
+ */
 function gainsFor(spec: Spec, judged: Judged, which: readonly Measure[], room: number): Span {
   const span = { low: -Infinity, high: Infinity };
   for (const measure of which) {
@@ -67,8 +73,9 @@ export type LevelPlan =
   | { possible: false; why: string };
 
 /**
- * Gain and ceiling that bring a part inside the level limits, from a measurement of the part without any of them, but with `dcOffsets` taken out. A level that is outside goes to the middle of
- * its limits; one that is inside moves no further than peaks and room ask for. Peaks are limited only where no gain does.
+ * Gain and ceiling that bring a part inside the level limits, from a measurement of the part without any of
+ * them, but with `dcOffsets` taken out. A level that is outside goes to the middle of its limits; one that is
+ * inside moves no further than peaks and room ask for. Peaks are limited only where no gain does.
  */
 export function planLevels(
   spec: Spec,
@@ -83,7 +90,8 @@ export function planLevels(
   const room = peakRoomDb(spec.file);
   const withPeaks = both(levelSpan, gainsFor(spec, judged, peaks, room));
   const rounded = (gainDb: number) => Math.round(gainDb * 100) / 100;
-  // A file that has peaks enough for its level needs gain alone; one wanted in the middle takes the middle only when that is possible too.
+  // A file that has peaks enough for its level needs gain alone; one wanted in the middle takes the middle
+  // only when that is possible too.
   if (isPossible(withPeaks) && (spec.unprocessed || nearest(withPeaks, wanted) === wanted)) {
     const gainDb = rounded(nearest(withPeaks, wanted));
     return { possible: true, output: { gainDb, dcOffsets, ceiling: null }, reductionDb: 0 };
@@ -138,7 +146,10 @@ function wantedGain(spec: Spec, judged: Judged): number {
   return 0;
 }
 
-/** The lowest peak limit there is, as a ceiling. A true peak under a limit for samples is under it as well, so the stricter of the two is enough. */
+/**
+ * The lowest peak limit there is, as a ceiling. A true peak under a limit for samples is under it as well, so
+ * the stricter of the two is enough.
+ */
 function ceilingOf(spec: Spec) {
   const sample = spec.limits.samplePeakDbfs?.max ?? null;
   const truePeak = spec.limits.truePeakDbtp?.max ?? null;
@@ -150,7 +161,10 @@ function ceilingOf(spec: Spec) {
   return null;
 }
 
-/** The offsets worth taking out of a part, by channel; zeros when there are none. An offset stands in every RMS, so it goes before levels are planned. */
+/**
+ * The offsets worth taking out of a part, by channel; zeros when there are none. An offset stands in every
+ * RMS, so it goes before levels are planned.
+ */
 export function takenOffsets(spec: Spec, { dcOffsets, dcOffsetDbfs }: Judged): readonly number[] {
   const limit = spec.limits.dcOffsetDbfs?.max ?? null;
   const worth = dcOffsetDbfs > dcWorthDbfs || (limit !== null && dcOffsetDbfs > limit);

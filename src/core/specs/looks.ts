@@ -42,7 +42,9 @@ const unevenDb = 3;
 /** The same for the room, which is far softer; *common practice*. */
 const unevenRoomDb = 6;
 
-/** What should be looked at in measured audio. `wantsStereo` is false where the same in both sides is meant. */
+/**
+ * What should be looked at in measured audio. `wantsStereo` is false where the same in both sides is meant.
+ */
 export function lookOver(measurement: Measurement, wantsStereo = false): Look[] {
   const { clippedRuns, clippedSamples, silences, dcOffsetDbfs, stereo } = measurement;
   const looks: Look[] = [];
@@ -139,7 +141,10 @@ export function median(values: readonly number[]): number {
     : ((sorted[middle - 1] ?? NaN) + (sorted[middle] ?? NaN)) / 2;
 }
 
-/** How far one part's speech and room are from those of all parts, dB over (positive) or under; 0 while there is nothing to compare with. */
+/**
+ * How far one part's speech and room are from those of all parts, dB over (positive) or under; 0 while there
+ * is nothing to compare with.
+ */
 export function differencesOf(
   measurement: Measurement,
   all: readonly Measurement[],

@@ -1,4 +1,7 @@
-/** What a specification can limit; each is a field of Measurement with the same name, or of what is known beside it (`Judged`). */
+/**
+ * What a specification can limit; each is a field of Measurement with the same name, or of what is known
+ * beside it (`Judged`).
+ */
 export const measures = [
   'integratedLufs',
   'momentaryMaxLufs',
@@ -65,7 +68,8 @@ export const rmsMeasures: readonly Measure[] = ['rmsDbfs', 'noiseFloorDbfs'];
 
 export const rmsConventions = ['full-scale', 'sine'] as const;
 /**
- * What 0 dBFS RMS is: a constant sample value of 1.0 (a full-scale sine reads −3.01), or a full-scale sine (AES17: 3.01 dB more, value from memory).
+ * What 0 dBFS RMS is: a constant sample value of 1.0 (a full-scale sine reads −3.01), or a full-scale sine
+ * (AES17: 3.01 dB more, value from memory).
  */
 export type RmsConvention = (typeof rmsConventions)[number];
 

@@ -24,8 +24,10 @@ export interface Watch {
 }
 
 /**
- * Measures what is heard of a part. With an earlier measurement of it, only what an edit has changed is measured again: the measurement goes on from the last mark before the
- * change, and takes over the rest of the earlier one from the first mark after it at which everything is the same. The result is the same to the last bit either way.
+ * Measures what is heard of a part. With an earlier measurement of it, only what an edit has changed is
+ * measured again: the measurement goes on from the last mark before the change, and takes over the rest of
+ * the earlier one from the first mark after it at which everything is the same. The result is the same to the
+ * last bit either way.
  */
 export async function measurePart(
   part: PartRenderer,

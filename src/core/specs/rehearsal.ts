@@ -17,8 +17,8 @@ export interface Rehearsal {
 }
 
 /**
- * Plans the levels of a part and tries the plan out on its audio: what is promised is what was measured. `measure` measures the part with an output, whatever it has
- * now; turn 0 is without any.
+ * Plans the levels of a part and tries the plan out on its audio: what is promised is what was measured.
+ * `measure` measures the part with an output, whatever it has now; turn 0 is without any.
  */
 export async function rehearseLevels(
   spec: Spec,

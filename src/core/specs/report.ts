@@ -123,7 +123,10 @@ td:first-child { min-width: 45mm; overflow-wrap: anywhere; } th { font-size: 8pt
 tr { break-inside: avoid; } @media print { body { margin: 0; } @page { size: A4 landscape; margin: 14mm; } }
 `;
 
-/** One page for printing: what was delivered, every limited value, what is wrong, and the checksum of each file. */
+/**
+ * One page for printing: what was delivered, every limited value, what is wrong, and the checksum of each
+ * file.
+ */
 export function reportHtml(report: Report): string {
   const { project, spec, madeAt, files } = report;
   const limited = measures.filter((measure) => {

@@ -3,7 +3,10 @@ import type { Measurement } from '../loudness/measure';
 import type { SoundFix } from '../timeline/fixEdits';
 import type { Limit, Spec } from './spec';
 
-/** Room tone is cut or added in one go to where the ends of words and the measuring windows cannot tip it out again. */
+/**
+ * Room tone is cut or added in one go to where the ends of words and the measuring windows cannot tip it out
+ * again.
+ */
 const edgeSeconds = 0.2;
 
 /** How long an end should be: as it is while it is allowed, else a good way inside the limits. */

@@ -36,7 +36,10 @@ const limitFields = Object.fromEntries(measures.map((measure) => [measure, limit
 
 export const defaultNaming = '{project}_{nn}_{part}';
 
-/** A delivery specification. Also the schema of specs in stored projects, project files and spec files; what older ones lack has a default. */
+/**
+ * A delivery specification. Also the schema of specs in stored projects, project files and spec files; what
+ * older ones lack has a default.
+ */
 export const specSchema = object({
   name: string().trim().required('Give the spec a name.').max(60, 'A spec name has at most 60 letters.'),
   note: string().default(''),

@@ -4,7 +4,10 @@ import { measureLabels, measures, rmsConventions } from './measures';
 
 const nullable = (type: string, rest: object = {}) => ({ type: [type, 'null'], ...rest });
 
-/** The JSON schema (2020-12) of spec files, published as public/spec.schema.json; a test keeps the two the same. */
+/**
+ * The JSON schema (2020-12) of spec files, published as public/spec.schema.json; a test keeps the two the
+ * same.
+ */
 export function specJsonSchema(): object {
   const limits = Object.fromEntries(
     measures.map((measure) => {

@@ -16,7 +16,9 @@ export interface Verdict {
   message: string;
 }
 
-/** A measurement with what is not in the audio itself; a limit on something that is not known is not judged. */
+/**
+ * A measurement with what is not in the audio itself; a limit on something that is not known is not judged.
+ */
 export type Judged = Measurement & {
   fileMegabytes?: number;
   /** Distance of the speech and the room level from the median of all parts. */

@@ -61,8 +61,9 @@ function silent(input: Float64Array): boolean {
 }
 
 /**
- * Mel-frequency cepstra of audio at `analysisRateHz`: `coefficients` numbers every 10 ms, frame i for the 25 ms around sample
- * (i + ½) × `hopSamples`. `gain` brings the speech to about −20 dBFS RMS. After S. Davis and P. Mermelstein, 1980; sizes as given in the constants.
+ * Mel-frequency cepstra of audio at `analysisRateHz`: `coefficients` numbers every 10 ms, frame i for the 25
+ * ms around sample (i + ½) × `hopSamples`. `gain` brings the speech to about −20 dBFS RMS. After S. Davis and
+ * P. Mermelstein, 1980; sizes as given in the constants.
  */
 export function melCepstra(samples: Float32Array, gain = 1): Float32Array {
   const frames = Math.floor(samples.length / hopSamples);

@@ -7,7 +7,10 @@ import { ClapDetector } from './claps';
 
 const readings = prompts('en', 60, 1.2);
 
-/** Readings with claps in some pauses, and in others what is no clap: the truth is known because it is put there. */
+/**
+ * Readings with claps in some pauses, and in others what is no clap: the truth is known because it is put
+ * there.
+ */
 function sessionWithClaps(noiseDbfs: number, seed: number) {
   const random = seededRandom(seed);
   const truth: { reading: number; at: number }[] = [];

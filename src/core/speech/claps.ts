@@ -4,12 +4,18 @@ import { amplitudeToDb, powerToDb } from '../base/units';
 
 /** Doors and plosives have nothing up here, a clap most of its sound. */
 const highPassHz = 900;
-/** A clap beside the microphone reaches this sample peak, and this level over its 10 ms; a mouse button does not. */
+/**
+ * A clap beside the microphone reaches this sample peak, and this level over its 10 ms; a mouse button does
+ * not.
+ */
 const lowestPeakDbfs = -22;
 const lowestLevelDbfs = -32;
 /** It is the loudest thing for this long before and after it. */
 const aloneSeconds = 0.12;
-/** How far the level drops to before the clap, and to just after and well after it; a drop counts up to `mostDropDb`, or noise decides. */
+/**
+ * How far the level drops to before the clap, and to just after and well after it; a drop counts up to
+ * `mostDropDb`, or noise decides.
+ */
 const mostDropDb = 25;
 const parts = {
   clap: { from: -0.002, to: 0.008 },
@@ -17,7 +23,10 @@ const parts = {
   middle: { from: 0.05, to: 0.09 },
   after: { from: 0.14, to: 0.24 },
 } as const;
-/** Together the three drops, the peak over −30 dBFS (at most 20 dB) and ten times the flatness have to reach this. */
+/**
+ * Together the three drops, the peak over −30 dBFS (at most 20 dB) and ten times the flatness have to reach
+ * this.
+ */
 const leastScore = 72;
 const leastFlatness = 0.22;
 const flatBand = { low: 1000, high: 7500 };
@@ -27,8 +36,8 @@ const lookAheadSeconds = parts.after.to + 0.01;
 const keptSeconds = 1;
 
 /**
- * Finds claps and clicks made beside the microphone as audio streams by: short, loud, flat in their spectrum, standing alone.
- * Any chunking gives the same result; a clap is told about a quarter of a second after it.
+ * Finds claps and clicks made beside the microphone as audio streams by: short, loud, flat in their spectrum,
+ * standing alone. Any chunking gives the same result; a clap is told about a quarter of a second after it.
  */
 export class ClapDetector {
   private readonly filter: Biquad;
@@ -46,7 +55,9 @@ export class ClapDetector {
     this.kept = new Float32Array(Math.ceil(keptSeconds * rateHz));
   }
 
-  /** Takes audio in and returns the frames, counted from the start of the stream, at which claps were found. */
+  /**
+   * Takes audio in and returns the frames, counted from the start of the stream, at which claps were found.
+   */
   process(samples: Float32Array): number[] {
     const found: number[] = [];
     const most = this.kept.length / 4;

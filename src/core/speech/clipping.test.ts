@@ -25,7 +25,8 @@ test('recorded speech is not flat; the same speech driven into a ceiling is, whe
 test('the clipped word of the demo is found through its MP3 coding, and nothing else', () => {
   const found = findFlattened(decodeWithFfmpeg('public/demo/stair.mp3'), 48_000);
   expect(found).toHaveLength(1);
-  // Line 6 is read from 33.617 to 37.114 s; its clipped word begins at 45 % of its second half (public/demo/truth.csv).
+  // Line 6 is read from 33.617 to 37.114 s; its clipped word begins at 45 % of its second half
+  // (public/demo/truth.csv).
   expect(found[0].from / 48_000).toBeGreaterThan(34.9);
   expect(found[0].to / 48_000).toBeLessThan(35.7);
   for (const file of ['arrival', 'boat-house', 'keepers-talk'])

@@ -15,7 +15,10 @@ function joined(stretches: readonly Speech[], rateHz: number): Speech[] {
   return result;
 }
 
-/** Finds runs of at least three samples at full scale as audio streams by; any chunking gives the same. Frames count from the start of the stream. */
+/**
+ * Finds runs of at least three samples at full scale as audio streams by; any chunking gives the same. Frames
+ * count from the start of the stream.
+ */
 export class FullScaleFinder {
   private readonly runs: Speech[] = [];
   private frames = 0;
@@ -46,11 +49,17 @@ export class FullScaleFinder {
 
 const windowSeconds = 0.04;
 const quietestPeak = 0.2;
-/** A window with this share of its samples within 15 % of its peak has a flat top; of 30,000 windows of recorded prompts none had more than 0.33. */
+/**
+ * A window with this share of its samples within 15 % of its peak has a flat top; of 30,000 windows of
+ * recorded prompts none had more than 0.33.
+ */
 const flatShare = 0.4;
 const nearPeak = 0.85;
 
-/** Words whose tops were cut off before the recording got its level, or before it was coded: they stay under full scale, but are flat. */
+/**
+ * Words whose tops were cut off before the recording got its level, or before it was coded: they stay under
+ * full scale, but are flat.
+ */
 export function findFlattened(samples: Float32Array, rateHz: number): Speech[] {
   const window = Math.round(windowSeconds * rateHz);
   const found: Speech[] = [];

@@ -9,8 +9,9 @@ const alonePauseSeconds = 0.15;
 const mostMovement = 1.6;
 
 /**
- * Fillers as far as sound alone tells them: a short stretch by itself that holds one vowel (“uh”, “erm”). Words of one
- * held vowel look the same; so this is a hint, off unless asked for. `cepstra` as from `melCepstra`, speech in samples.
+ * Fillers as far as sound alone tells them: a short stretch by itself that holds one vowel (“uh”, “erm”).
+ * Words of one held vowel look the same; so this is a hint, off unless asked for. `cepstra` as from
+ * `melCepstra`, speech in samples.
  */
 export function findFillers(cepstra: Float32Array, speech: readonly Speech[]): Speech[] {
   return speech.filter(({ from, to }, index) => {
@@ -40,7 +41,10 @@ function movement(cepstra: Float32Array, first: number, last: number): number {
 const stutterSeconds = { apart: 0.6, alike: 0.1 } as const;
 const stutterCost = 5;
 
-/** Stutters: two onsets close together whose first 0.1 s sound the same, the first one cut short. Returns from the first onset to the second. */
+/**
+ * Stutters: two onsets close together whose first 0.1 s sound the same, the first one cut short. Returns from
+ * the first onset to the second.
+ */
 export function findStutters(cepstra: Float32Array, speech: readonly Speech[]): Speech[] {
   const alike = Math.round((stutterSeconds.alike * analysisRateHz) / hopSamples);
   return speech.flatMap(({ from, to }, index) => {

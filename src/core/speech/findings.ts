@@ -33,7 +33,10 @@ export interface Finding {
   readonly score: number;
   /** A clap or a flub mark led to it. */
   readonly marked: boolean;
-  /** What it is measured in: seconds of a pause or of what is repeated, dB over the room or off the neighbours. */
+  /**
+   * What it is measured in: seconds of a pause or of what is repeated, dB over the room or off the
+   * neighbours.
+   */
   readonly amount: number;
   /** Of two whole readings: where the second one begins and ends. */
   readonly again?: Speech;
@@ -164,7 +167,9 @@ function addRereadings(samples: Float32Array, speech: readonly Speech[], marks: 
   }
 }
 
-/** Pauses of a reading, or of several voices together, that are too long or too short; in frames of any rate. */
+/**
+ * Pauses of a reading, or of several voices together, that are too long or too short; in frames of any rate.
+ */
 export function pauseFindings(speech: readonly Speech[], options: FindingOptions, rateHz: number): Finding[] {
   const found: Finding[] = [];
   addPauses(speech, options, rateHz, (finding) => {
@@ -181,7 +186,10 @@ function addPauses(
   add: Add,
 ) {
   const pauses = speech.slice(1).map(({ from }, index) => (from - speech[index].to) / rateHz);
-  /** Seconds from the last wanted pause before a place, or to the next one after it: what is said in one breath. */
+  /**
+   * Seconds from the last wanted pause before a place, or to the next one after it: what is said in one
+   * breath.
+   */
   const breathFrom = (index: number, step: -1 | 1) => {
     let end = index;
     const inside = () => pauses[step < 0 ? end - 1 : end] < shortestPause;

@@ -13,15 +13,17 @@ const mostSentences = 6;
 const skipCost = 1.1;
 
 /**
- * Lays the lines of a script along the sentences of a reading by their order and lengths: letters against seconds of speech, both as shares
- * of a usual line. The cheapest assignment in order (dynamic programming); lines that were not read and sentences that belong to no line are left out.
+ * Lays the lines of a script along the sentences of a reading by their order and lengths: letters against
+ * seconds of speech, both as shares of a usual line. The cheapest assignment in order (dynamic programming);
+ * lines that were not read and sentences that belong to no line are left out.
  */
 export function alignLines(lengths: readonly number[], sentences: readonly Speech[]): AlignedLine[] {
   const letters = lengths.reduce((sum, length) => sum + length, 0);
   const spoken = sentences.map(({ from, to }) => to - from);
   const time = spoken.reduce((sum, length) => sum + length, 0);
   if (letters === 0 || time === 0) return [];
-  // How fast the reader speaks is not known: where lines are missing, less was said in the time than is written.
+  // How fast the reader speaks is not known: where lines are missing, less was said in the time than is
+  // written.
   const alignments = paces.map((pace) =>
     align(lengths, spoken, (pace * time) / letters, letters / lengths.length),
   );
@@ -47,7 +49,8 @@ function align(
   }
   for (let i = 1; i <= lines; i++) {
     for (let j = 0; j <= count; j++) {
-      // −2: the line was not read; −1: the sentence belongs to no line; n: the line takes the n sentences before j.
+      // −2: the line was not read; −1: the sentence belongs to no line; n: the line takes the n sentences
+      // before j.
       let best = cost[i - 1][j] + skipCost;
       let how = -2;
       if (j > 0 && cost[i][j - 1] + skipCost < best) {

@@ -2,14 +2,17 @@ import type { Range } from '../timeline/range';
 import { pausesBetween } from './pauseSounds';
 import type { Speech } from './voiceActivity';
 
-/** Words ring on after their end and begin before they are loud: this much beside them is left as it is, in seconds. */
+/**
+ * Words ring on after their end and begin before they are loud: this much beside them is left as it is, in
+ * seconds.
+ */
 const afterWord = 0.12;
 const beforeWord = 0.06;
 const shortest = 0.1;
 
 /**
- * The stretches of a reading's pauses that room tone can replace: not near words, not breaths. All in frames of one time, `frames` long;
- * breaths in order of time.
+ * The stretches of a reading's pauses that room tone can replace: not near words, not breaths. All in frames
+ * of one time, `frames` long; breaths in order of time.
  */
 export function replaceablePauses(
   speech: readonly Speech[],

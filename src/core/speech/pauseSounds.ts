@@ -35,8 +35,9 @@ const clickHopSeconds = 0.002;
 const beyondWordSeconds = 0.03;
 
 /**
- * Clicks and mouth noise in pauses: bursts of at most 30 ms above 1.5 kHz that stand `clickOverDb` over the 100 ms around them.
- * Claps beside the microphone are much louder and belong to `claps.ts`; what is over −22 dBFS is left to them.
+ * Clicks and mouth noise in pauses: bursts of at most 30 ms above 1.5 kHz that stand `clickOverDb` over the
+ * 100 ms around them. Claps beside the microphone are much louder and belong to `claps.ts`; what is over −22
+ * dBFS is left to them.
  */
 export function findClicks(samples: Float32Array, speech: readonly Speech[], rateHz: number): PauseSound[] {
   const filtered = samples.slice();
@@ -80,8 +81,8 @@ const longestBreathSeconds = 1.2;
 const breathOverDb = 6;
 
 /**
- * Breaths: swells of 0.12 to 1.2 s above 500 Hz in a pause, at least 6 dB over the room, without a click's edge: no 10 ms step rises by more
- * than 15 dB.
+ * Breaths: swells of 0.12 to 1.2 s above 500 Hz in a pause, at least 6 dB over the room, without a click's
+ * edge: no 10 ms step rises by more than 15 dB.
  */
 export function findBreaths(samples: Float32Array, speech: readonly Speech[], rateHz: number): PauseSound[] {
   const filtered = samples.slice();

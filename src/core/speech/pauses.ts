@@ -5,9 +5,9 @@ export interface Pause {
 }
 
 /**
- * Pauses from mean squares of short equal windows (about 5 ms). A window is quiet while its smoothed level is within
- * `marginDb` of the floor, the 10th percentile of the whole; pauses shorter than `shortest` windows do not count.
- * Good enough to move the caret by; cutting uses the spectrum.
+ * Pauses from mean squares of short equal windows (about 5 ms). A window is quiet while its smoothed level is
+ * within `marginDb` of the floor, the 10th percentile of the whole; pauses shorter than `shortest` windows do
+ * not count. Good enough to move the caret by; cutting uses the spectrum.
  */
 export function findPauses(meanSquares: Float32Array, shortest: number, marginDb = 9): Pause[] {
   const smooth = meanSquares.map((_, i) => {

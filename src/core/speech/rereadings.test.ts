@@ -10,8 +10,9 @@ import { cutOf, findRereadings, type Rereading } from './rereadings';
 import { findSpeech, withoutBreaths } from './voiceActivity';
 
 /**
- * Truth is known because it is put there: recorded prompts (Debian's asterisk-core-sounds), begun, given up, and read again altered in tempo, pitch, tone, level
- * and timing. The whole score, with every miss, is `npm run bench -- rereadings`.
+ * Truth is known because it is put there: recorded prompts (Debian's asterisk-core-sounds), begun, given up,
+ * and read again altered in tempo, pitch, tone, level and timing. The whole score, with every miss, is `npm
+ * run bench -- rereadings`.
  */
 const near = (a: number, b: number) => Math.abs(a - b) <= 0.05 * analysisRateHz;
 const readings = prompts('en', 150, 1.4).filter((_, index) => index % 2 === 1);

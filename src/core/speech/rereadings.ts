@@ -11,7 +11,10 @@ export interface Rereading {
   matchedSeconds: number;
   /** A clap or a mark stands between the two. */
   marked: boolean;
-  /** The first reading was said to its end before the second one began: two readings of a line, not a false start. */
+  /**
+   * The first reading was said to its end before the second one began: two readings of a line, not a false
+   * start.
+   */
   complete: boolean;
   /** How sure it is, 0 to 1. */
   score: number;
@@ -46,8 +49,9 @@ export interface Evidence {
 }
 
 /**
- * Weights of a logistic regression over `Evidence`, fitted on sessions joined from the first half of the English prompts (`npm run bench --
- * rereadings fit`); the figures in docs/benchmarks.md are from the other half and from other voices.
+ * Weights of a logistic regression over `Evidence`, fitted on sessions joined from the first half of the
+ * English prompts (`npm run bench -- rereadings fit`); the figures in docs/benchmarks.md are from the other
+ * half and from other voices.
  */
 export const weights: Record<keyof Evidence | 'bias', number> = {
   bias: 4.2,
@@ -97,7 +101,10 @@ function isLoud(samples: Float32Array, frame: number, gain: number): boolean {
 
 const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? 1;
 
-/** Every pair of a speech onset and a place up to 15 s later that sounds like it, with its evidence; marks are samples. */
+/**
+ * Every pair of a speech onset and a place up to 15 s later that sounds like it, with its evidence; marks are
+ * samples.
+ */
 export function rereadingCandidates(
   samples: Float32Array,
   speech: readonly Speech[],
@@ -160,7 +167,10 @@ function nearestOnset(onsets: readonly number[], frame: number): number | null {
   return best;
 }
 
-/** The frame of least energy between 90 ms before and 40 ms after a frame: restarts without a pause have no onset. */
+/**
+ * The frame of least energy between 90 ms before and 40 ms after a frame: restarts without a pause have no
+ * onset.
+ */
 function quietest(samples: Float32Array, frame: number): number {
   let best = frame;
   let least = Infinity;
@@ -182,8 +192,9 @@ export function scoreOf(evidence: Evidence): number {
 }
 
 /**
- * Abandoned readings with the ones that repeat them, in order of time, none overlapping another: the surest first, until
- * `leastScore`. `samples` at `analysisRateHz`; `marks` are samples at which a clap was heard or a flub marked.
+ * Abandoned readings with the ones that repeat them, in order of time, none overlapping another: the surest
+ * first, until `leastScore`. `samples` at `analysisRateHz`; `marks` are samples at which a clap was heard or
+ * a flub marked.
  */
 export function findRereadings(
   samples: Float32Array,
@@ -211,8 +222,8 @@ const longestLead = 0.12 * analysisRateHz;
 const edgeSamples = 0.01 * analysisRateHz;
 
 /**
- * What to strike: [abandoned − p, again − p) with the same p on both sides, so that the pause before the sentence stays as it was read. p is 20 to 120 ms,
- * where the louder of the two edges is quietest.
+ * What to strike: [abandoned − p, again − p) with the same p on both sides, so that the pause before the
+ * sentence stays as it was read. p is 20 to 120 ms, where the louder of the two edges is quietest.
  */
 export function cutOf(
   samples: Float32Array,

@@ -34,8 +34,9 @@ function humDb(samples: Float32Array, from: number, to: number, rateHz: number):
 }
 
 /**
- * The quietest stretch of at least a second in which nobody speaks or breathes and the room does not change: every 20 ms stay within
- * 7 dB of the median, and hum is no stronger in one half than in the other. Null when there is none; `speech` in samples.
+ * The quietest stretch of at least a second in which nobody speaks or breathes and the room does not change:
+ * every 20 ms stay within 7 dB of the median, and hum is no stronger in one half than in the other. Null when
+ * there is none; `speech` in samples.
  */
 export function findRoomTone(
   samples: Float32Array,

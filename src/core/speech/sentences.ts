@@ -1,6 +1,9 @@
 import type { Speech } from './voiceActivity';
 
-/** A pause of this length ends a sentence; commas and breaths inside one are shorter (*common practice*, 0.3–0.5 s). */
+/**
+ * A pause of this length ends a sentence; commas and breaths inside one are shorter (*common practice*,
+ * 0.3–0.5 s).
+ */
 const sentencePauseSeconds = 0.32;
 /** A punch stands this long before the first word, or in the middle of a shorter pause. */
 const beforeSentenceSeconds = 0.2;
@@ -28,12 +31,15 @@ export function sentencesOf(speech: readonly Speech[], rateHz: number): Sentence
   return sentences;
 }
 
-/** Nobody reacts faster than this: a sentence that began less before the key was pressed is not the one that is meant. */
+/**
+ * Nobody reacts faster than this: a sentence that began less before the key was pressed is not the one that
+ * is meant.
+ */
 const reactionSeconds = 0.25;
 
 /**
- * Where the sentence that is being read at `head` began, as a punch; `back` sentences further back. The beginning of the range
- * when there are not so many.
+ * Where the sentence that is being read at `head` began, as a punch; `back` sentences further back. The
+ * beginning of the range when there are not so many.
  */
 export function sentencePunch(
   sentences: readonly Sentence[],

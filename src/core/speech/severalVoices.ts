@@ -6,14 +6,17 @@ export interface VoicedSpeech extends Speech {
 }
 
 /**
- * A voice arrives at a neighbour's microphone at least this much softer than at its own: microphones stand three times as far from each other as from
- * their voices, 9.5 dB (*common practice*).
+ * A voice arrives at a neighbour's microphone at least this much softer than at its own: microphones stand
+ * three times as far from each other as from their voices, 9.5 dB (*common practice*).
  */
 const bleedDb = 9;
 /** As much of a stretch has to be a louder one elsewhere to be nothing but that. */
 const bleedShare = 0.8;
 
-/** Stretches of speech of several microphones, each without what is only a neighbour's voice in it. All in frames of one time, in order. */
+/**
+ * Stretches of speech of several microphones, each without what is only a neighbour's voice in it. All in
+ * frames of one time, in order.
+ */
 export function ownSpeech(tracks: readonly (readonly VoicedSpeech[])[]): VoicedSpeech[][] {
   return tracks.map((own, index) => {
     const others = tracks

@@ -16,11 +16,17 @@ const shortestSilenceSeconds = 0.12;
 const shortestSpeechSeconds = 0.06;
 const floorSeconds = 5;
 const floorPercentile = 0.1;
-/** The onset is followed back this far from the hop that crossed the threshold, in steps of a millisecond, by windows of 4 ms. */
+/**
+ * The onset is followed back this far from the hop that crossed the threshold, in steps of a millisecond, by
+ * windows of 4 ms.
+ */
 const refineSeconds = 0.08;
 const refineWindowMs = 4;
 
-/** Vowels live in the first band, fricatives in the second, the hum before a “b” or an “m” in the third: whichever stands out most counts. */
+/**
+ * Vowels live in the first band, fricatives in the second, the hum before a “b” or an “m” in the third:
+ * whichever stands out most counts.
+ */
 const bands = [
   { low: 200, high: 4000 },
   { low: 2000, high: 8000 },
@@ -28,9 +34,9 @@ const bands = [
 ] as const;
 
 /**
- * Where somebody speaks. The score of a hop is the largest of three band energies, in dB over its floor (the 10th percentile
- * of ±5 s); hysteresis, then gaps under 120 ms are closed and stretches under 60 ms dropped. Onsets are accurate to a few milliseconds at
- * room noise of −55 dBFS and lower. Silence gives no speech.
+ * Where somebody speaks. The score of a hop is the largest of three band energies, in dB over its floor (the
+ * 10th percentile of ±5 s); hysteresis, then gaps under 120 ms are closed and stretches under 60 ms dropped.
+ * Onsets are accurate to a few milliseconds at room noise of −55 dBFS and lower. Silence gives no speech.
  */
 export function findSpeech(samples: Float32Array, rateHz: number): Speech[] {
   const hop = Math.round(rateHz * hopSeconds);
@@ -137,13 +143,16 @@ function refineOnset(
   return Number.isFinite(onset) ? onset : at * hop;
 }
 
-/** A breath before a sentence is this much softer than the speech, for this long; the softest consonants are shorter. */
+/**
+ * A breath before a sentence is this much softer than the speech, for this long; the softest consonants are
+ * shorter.
+ */
 const breathUnderDb = 22;
 const shortestBreathSeconds = 0.16;
 
 /**
- * Speech without the breaths that run into it: a stretch begins where the voice does. Other ends stay. A stretch that is nothing but breath
- * goes.
+ * Speech without the breaths that run into it: a stretch begins where the voice does. Other ends stay. A
+ * stretch that is nothing but breath goes.
  */
 export function withoutBreaths(samples: Float32Array, speech: readonly Speech[], rateHz: number): Speech[] {
   const hop = Math.round(rateHz * 0.01);

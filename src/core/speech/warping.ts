@@ -1,10 +1,13 @@
 import { coefficients } from './cepstra';
 
-/** Dynamic time warping of cepstra (subsequence and open-ended; M. Müller, Information Retrieval for Music and Motion, 2007, ch. 4). */
+/**
+ * Dynamic time warping of cepstra (subsequence and open-ended; M. Müller, Information Retrieval for Music and
+ * Motion, 2007, ch. 4).
+ */
 
 /**
- * Distances of frame `at` to the frames from `first` on, one for each place of `output` in [from, to). Written out for the 13 coefficients: this is
- * where the time of the whole search goes.
+ * Distances of frame `at` to the frames from `first` on, one for each place of `output` in [from, to).
+ * Written out for the 13 coefficients: this is where the time of the whole search goes.
  */
 function distances(
   cepstra: Float32Array,
@@ -58,8 +61,9 @@ export interface Hit {
 }
 
 /**
- * Finds the template, frames [at, at + length), in frames [first, last): the best matches, at least `apart` frames from each other, cheapest
- * first, at most `most`. Either side may be up to twice as fast as the other.
+ * Finds the template, frames [at, at + length), in frames [first, last): the best matches, at least `apart`
+ * frames from each other, cheapest first, at most `most`. Either side may be up to twice as fast as the
+ * other.
  */
 export function findTemplate(
   cepstra: Float32Array,
@@ -140,8 +144,8 @@ export interface Match {
 }
 
 /**
- * How far two readings that begin at frames `a` and `b` say the same, at most `most` frames: along the cheapest path, until its cost over 0.2 s
- * passes `highestCost`.
+ * How far two readings that begin at frames `a` and `b` say the same, at most `most` frames: along the
+ * cheapest path, until its cost over 0.2 s passes `highestCost`.
  */
 export function matchFrom(
   cepstra: Float32Array,

@@ -1,6 +1,9 @@
 import { seededRandom } from '../base/random';
 
-/** A damaged copy of a file, the same for the same seed: bytes and words changed, stretches cut out, doubled or moved, the end cut off. */
+/**
+ * A damaged copy of a file, the same for the same seed: bytes and words changed, stretches cut out, doubled
+ * or moved, the end cut off.
+ */
 export function mutated(file: Uint8Array<ArrayBuffer>, seed: number): Uint8Array<ArrayBuffer> {
   const random = seededRandom(seed);
   const upTo = (limit: number) => Math.floor(random() * limit);

@@ -1,7 +1,10 @@
 import { PieceTable, type Piece } from '../timeline/pieces';
 import { clockOf, type Mark, type Timeline } from '../timeline/timeline';
 
-/** The naive model: a track is an array that says for each frame of sheet time what stands there, and one array says what is struck. */
+/**
+ * The naive model: a track is an array that says for each frame of sheet time what stands there, and one
+ * array says what is struck.
+ */
 export type Model = { tracks: string[][]; struck: boolean[]; marks: Mark[] };
 
 function whatOf(piece: Piece, i: number): string {

@@ -5,8 +5,8 @@ import { seededRandom } from '../base/random';
 import { concat, noise } from './signals';
 
 /**
- * Recorded prompts of Debian's asterisk-core-sounds-*-g722 packages (CC BY-SA 3.0, professional voice artists, 16 kHz), from
- * which sessions with known truth are joined. Decoded by ffmpeg.
+ * Recorded prompts of Debian's asterisk-core-sounds-*-g722 packages (CC BY-SA 3.0, professional voice
+ * artists, 16 kHz), from which sessions with known truth are joined. Decoded by ffmpeg.
  */
 const folders = {
   en: '/usr/share/asterisk/sounds/en_US_f_Allison',
@@ -14,7 +14,10 @@ const folders = {
 };
 export const promptRateHz = 16_000;
 
-/** Spoken prompts of at least `shortestSeconds`, in order of their names. Throws where the package is not installed. */
+/**
+ * Spoken prompts of at least `shortestSeconds`, in order of their names. Throws where the package is not
+ * installed.
+ */
 export function prompts(voice: keyof typeof folders, count: number, shortestSeconds: number): Float32Array[] {
   const folder = folders[voice];
   if (!existsSync(folder))
@@ -40,7 +43,10 @@ function decode(input: Buffer): Float32Array {
   return new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength));
 }
 
-/** Without what is under −46 dBFS at both ends, by 2 ms windows: the first and last sound of the voice, scaled to −20 dBFS RMS. */
+/**
+ * Without what is under −46 dBFS at both ends, by 2 ms windows: the first and last sound of the voice, scaled
+ * to −20 dBFS RMS.
+ */
 function trim(audio: Float32Array): Float32Array {
   const window = promptRateHz / 500;
   let energy = 0;

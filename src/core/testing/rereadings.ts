@@ -4,7 +4,9 @@ import { promptRateHz } from './prompts';
 import { clap } from './sounds';
 import { concat, noise } from './signals';
 
-/** A reading as another attempt would sound: other tempo, pitch, tone and level, and time that runs unevenly. */
+/**
+ * A reading as another attempt would sound: other tempo, pitch, tone and level, and time that runs unevenly.
+ */
 export function altered(reading: Float32Array, seed: number): Float32Array {
   const random = seededRandom(seed);
   const between = (low: number, high: number) => low + random() * (high - low);
@@ -49,8 +51,9 @@ export interface FlubSession {
 }
 
 /**
- * A session in which about every third prompt is begun, given up after 30 to 80 % of it, and read again in full, altered; with a clap or without.
- * Pauses of 0.5 to 1.3 s between sentences and 0.25 to 2 s before a restart, in room noise of −62 dBFS.
+ * A session in which about every third prompt is begun, given up after 30 to 80 % of it, and read again in
+ * full, altered; with a clap or without. Pauses of 0.5 to 1.3 s between sentences and 0.25 to 2 s before a
+ * restart, in room noise of −62 dBFS.
  */
 export function sessionWithFlubs(
   readings: readonly Float32Array[],

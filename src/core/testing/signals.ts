@@ -86,7 +86,10 @@ export function decodeWithFfmpeg(file: string): Float32Array {
   return new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength));
 }
 
-/** Where two recordings first differ, bit by bit; −1 when they are the same. Jest's own comparison takes seconds for this. */
+/**
+ * Where two recordings first differ, bit by bit; −1 when they are the same. Jest's own comparison takes
+ * seconds for this.
+ */
 export function firstDifference(a: Float32Array, b: Float32Array): number {
   const [x, y] = [a, b].map((audio) => new Int32Array(audio.buffer, audio.byteOffset, audio.length));
   for (let i = 0; i < Math.max(x.length, y.length); i++) if (x[i] !== y[i]) return i;

@@ -48,8 +48,8 @@ export class AnchorIndex {
   }
 
   /**
-   * The sheet frame of an anchor; null when that moment is not on the sheet any more. Where it stands several times, in the piece that begins
-   * latest in the recording.
+   * The sheet frame of an anchor; null when that moment is not on the sheet any more. Where it stands several
+   * times, in the piece that begins latest in the recording.
    */
   sheetOf({ source, channel, frame }: Anchor): number | null {
     const list = this.pieces.get(`${source}/${channel}`) ?? [];
@@ -66,7 +66,10 @@ export class AnchorIndex {
   }
 }
 
-/** The longest stretch of one recording inside range [from, to) of a table, in frames of its source; null where there is none. */
+/**
+ * The longest stretch of one recording inside range [from, to) of a table, in frames of its source; null
+ * where there is none.
+ */
 export function sourceStretch(
   table: PieceTable,
   from: number,

@@ -20,8 +20,8 @@ function commonEnd(a: Piece, b: Piece): number {
 }
 
 /**
- * How many frames at the start and at the end two lists of heard pieces have in common. Joins reach across: what is compared by it has to
- * stay the longest join off both edges of the change.
+ * How many frames at the start and at the end two lists of heard pieces have in common. Joins reach across:
+ * what is compared by it has to stay the longest join off both edges of the change.
  */
 export function commonFrames(
   before: readonly Piece[],

@@ -2,8 +2,9 @@ import { firstIndex } from '../base/search';
 import { union, type Range } from './range';
 
 /**
- * The one clock of a part. *Sheet* time is what is drawn and edited; *heard* time is what is played and written: sheet time without
- * what is struck. Both in frames. Immutable; `struck` is in order of time, and neighbours that touch are one.
+ * The one clock of a part. *Sheet* time is what is drawn and edited; *heard* time is what is played and
+ * written: sheet time without what is struck. Both in frames. Immutable; `struck` is in order of time, and
+ * neighbours that touch are one.
  */
 export class SheetClock {
   /** Heard time at which the struck range of each index is skipped; the number of frames struck before it. */
@@ -30,7 +31,10 @@ export class SheetClock {
     return new SheetClock(union(inside), sheetFrames);
   }
 
-  /** The heard time of a sheet frame; inside a struck passage, where that passage is skipped. Clamped to the sheet. */
+  /**
+   * The heard time of a sheet frame; inside a struck passage, where that passage is skipped. Clamped to the
+   * sheet.
+   */
   sheetToHeard(frame: number): number {
     if (frame >= this.sheetFrames) return this.heardFrames;
     const at = Math.max(0, frame);
@@ -38,7 +42,9 @@ export class SheetClock {
     return Math.min(at, this.struck[index]?.from ?? at) - this.struckBefore[index];
   }
 
-  /** The sheet time of a heard frame: after the struck passage where one is skipped. Clamped to what is heard. */
+  /**
+   * The sheet time of a heard frame: after the struck passage where one is skipped. Clamped to what is heard.
+   */
   heardToSheet(frame: number): number {
     if (frame >= this.heardFrames) return this.sheetFrames;
     const at = Math.max(0, frame);

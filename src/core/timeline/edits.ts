@@ -5,8 +5,9 @@ import { byTime, changeTime, TimeChange } from './timeChange';
 import { clockOf, sheetFramesOf, type Mark, type TakePlace, type Timeline, type Track } from './timeline';
 
 /**
- * Edits are pure functions from one timeline to the next; ranges are frames of sheet time. An edit that would change nothing returns
- * the timeline it was given. Time belongs to the part: what is struck, removed or opened is so on every track alike.
+ * Edits are pure functions from one timeline to the next; ranges are frames of sheet time. An edit that would
+ * change nothing returns the timeline it was given. Time belongs to the part: what is struck, removed or
+ * opened is so on every track alike.
  */
 
 /** Every track's table changed by the same function. */

@@ -12,7 +12,10 @@ export interface SoundFix {
   readonly holes: readonly Range[];
 }
 
-/** Head and tail made longer or shorter, holes filled: later places first, so that earlier ones keep their times. */
+/**
+ * Head and tail made longer or shorter, holes filled: later places first, so that earlier ones keep their
+ * times.
+ */
 export function applySoundFix(timeline: Timeline, { head, tail, holes }: SoundFix, toneOf: ToneOf): Timeline {
   const clock = clockOf(timeline);
   const heard = heardFramesOf(timeline);
@@ -41,6 +44,9 @@ function fillHole(timeline: Timeline, hole: Range, toneOf: ToneOf): Timeline {
     .reduce((result, range) => patchTone(result, range, toneOf, 0, new Set([track.id])), timeline);
 }
 
-/** Only gain, offset and ceiling of the part are others; without an output it sounds as it was recorded and edited. */
+/**
+ * Only gain, offset and ceiling of the part are others; without an output it sounds as it was recorded and
+ * edited.
+ */
 export const withOutput = ({ output: _before, ...rest }: Timeline, output: Timeline['output']): Timeline =>
   output ? { ...rest, output } : rest;

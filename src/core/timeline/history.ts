@@ -20,8 +20,9 @@ export interface StoredTrack {
 }
 
 /**
- * The difference between two timelines as plain data: it can be stored, applied and turned round. `tracks` holds the changes of those that
- * were there before and are there after; `staves` what came, went or was renamed.
+ * The difference between two timelines as plain data: it can be stored, applied and turned round. `tracks`
+ * holds the changes of those that were there before and are there after; `staves` what came, went or was
+ * renamed.
  */
 export interface Difference {
   readonly tracks: readonly { readonly id: string; readonly pieces: Splice<Piece> }[];
@@ -139,8 +140,8 @@ function applySplice<T>(
 }
 
 /**
- * The timeline after a change. Throws ParolaError `damaged-file` where the change does not fit: a splice beyond a list's end, or a track that
- * is not there.
+ * The timeline after a change. Throws ParolaError `damaged-file` where the change does not fit: a splice
+ * beyond a list's end, or a track that is not there.
  */
 export function apply(timeline: Timeline, change: Difference): Timeline {
   const splices = new Map(change.tracks.map(({ id, pieces }) => [id, pieces]));
@@ -160,7 +161,10 @@ export function apply(timeline: Timeline, change: Difference): Timeline {
   };
 }
 
-/** Tracks come, go or get other names; one that stays keeps its table, which is told apart in `tracks` of the difference. */
+/**
+ * Tracks come, go or get other names; one that stays keeps its table, which is told apart in `tracks` of the
+ * difference.
+ */
 function applyStaves(tracks: readonly Track[], staves: Splice<StoredTrack> | null): readonly Track[] {
   if (!staves) return tracks;
   const tables = new Map(tracks.map(({ id, table }) => [id, table]));

@@ -4,7 +4,10 @@ import type { PieceTable } from './pieces';
 import type { Range } from './range';
 import { tracksOf, type Sounding } from './sounding';
 
-/** A jump counts as a step when it is this many times what the sound around it does from one sample to the next, and over −46 dBFS. */
+/**
+ * A jump counts as a step when it is this many times what the sound around it does from one sample to the
+ * next, and over −46 dBFS.
+ */
 const timesUsual = 8;
 const leastStep = 0.005;
 const lookSeconds = 0.01;
@@ -53,8 +56,9 @@ function jumps(samples: Float32Array, cut: number): boolean {
 }
 
 /**
- * Joins at which the wave jumps, on either side, which is heard as a click: around every cut that is not crossfaded, the largest difference of
- * neighbouring samples against the mean one of the 10 ms before and after. Thresholds are *common practice*. In frames of heard time.
+ * Joins at which the wave jumps, on either side, which is heard as a click: around every cut that is not
+ * crossfaded, the largest difference of neighbouring samples against the mean one of the 10 ms before and
+ * after. Thresholds are *common practice*. In frames of heard time.
  */
 export async function joinJumps(
   sounding: Sounding,

@@ -37,9 +37,10 @@ export interface HeardPiece {
 }
 
 /**
- * The pieces of a heard table (see heard.ts) that sound in heard range [from, to). Between two that are not neighbours in their source there is a
- * join, centred on the cut, using the audio beyond the cut on both sides. Where a source has less beyond the cut,
- * both ramps shrink towards the cut; with none at all one fades out and then the other in. The total length never changes.
+ * The pieces of a heard table (see heard.ts) that sound in heard range [from, to). Between two that are not
+ * neighbours in their source there is a join, centred on the cut, using the audio beyond the cut on both
+ * sides. Where a source has less beyond the cut, both ramps shrink towards the cut; with none at all one
+ * fades out and then the other in. The total length never changes.
  */
 export function heardPieces(
   table: PieceTable,
@@ -137,7 +138,10 @@ function gainAt(place: number, shape: FadeShape): number {
   }
 }
 
-/** Gain of a rising ramp at heard `frame`: 0 before it, 1 after it, sampled between frames so that both ends are smooth. */
+/**
+ * Gain of a rising ramp at heard `frame`: 0 before it, 1 after it, sampled between frames so that both ends
+ * are smooth.
+ */
 export function risingGain({ from, to, shape }: Ramp, frame: number): number {
   if (frame < from) return 0;
   if (frame >= to) return 1;

@@ -56,7 +56,10 @@ function changeBefore(table: PieceTable, at: number, change: (piece: Piece) => P
   return piece ? table.replace(start, at, [change(piece)]) : table;
 }
 
-/** A joint of the user's own at a sheet frame: the pieces on its two sides can be taken apart. Nothing sounds different. */
+/**
+ * A joint of the user's own at a sheet frame: the pieces on its two sides can be taken apart. Nothing sounds
+ * different.
+ */
 export function split(timeline: Timeline, at: number): Timeline {
   if (at <= 0 || at >= sheetFramesOf(timeline)) return timeline;
   return mapTables(timeline, (table) =>
@@ -87,7 +90,9 @@ const withoutFade = (piece: Piece, side: 'fadeIn' | 'fadeOut'): Piece => {
   return rest as Piece;
 };
 
-/** A fade over all of the range: in from its start, or out to its end. Null takes the fade at that edge away. */
+/**
+ * A fade over all of the range: in from its start, or out to its end. Null takes the fade at that edge away.
+ */
 export function setFade(
   timeline: Timeline,
   { from, to }: Range,
@@ -104,8 +109,8 @@ export function setFade(
 }
 
 /**
- * Every place on a part's sheet where two heard pieces of a track meet that are no neighbours in their source, with what is struck between
- * them.
+ * Every place on a part's sheet where two heard pieces of a track meet that are no neighbours in their
+ * source, with what is struck between them.
  */
 export function cutsOf(timeline: Timeline, table = timeline.tracks[0].table): Range[] {
   const clock = clockOf(timeline);
@@ -145,8 +150,9 @@ export function jointRoom(
 }
 
 /**
- * Moves a joint: the left piece is heard longer by `by` frames and the right one starts later, or the other way round. Nothing else moves. The
- * move is cut to what both sources have on every track; tracks that have no cut there stay as they are.
+ * Moves a joint: the left piece is heard longer by `by` frames and the right one starts later, or the other
+ * way round. Nothing else moves. The move is cut to what both sources have on every track; tracks that have
+ * no cut there stay as they are.
  */
 export function moveJoint(timeline: Timeline, at: number, by: number, lengths: SourceLengths): Timeline {
   const rooms = timeline.tracks.map(({ table }) => jointRoom(table, at, lengths));

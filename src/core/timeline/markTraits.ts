@@ -1,6 +1,6 @@
 /**
- * `clipped` and `faint` are set by the recorder itself: full scale reached, or speech that stayed under the floor. `line` is where the
- * reading of a line of the script begins.
+ * `clipped` and `faint` are set by the recorder itself: full scale reached, or speech that stayed under the
+ * floor. `line` is where the reading of a line of the script begins.
  */
 export const markKinds = ['flub', 'note', 'part', 'clipped', 'faint', 'line'] as const;
 export type MarkKind = (typeof markKinds)[number];
@@ -9,7 +9,10 @@ export type MarkKind = (typeof markKinds)[number];
 export interface MarkTraits {
   /** What a new one is called, before its number. */
   readonly name: string;
-  /** It is about its passage: removing the passage removes it. The others are the user's words and stay at the joint. */
+  /**
+   * It is about its passage: removing the passage removes it. The others are the user's words and stay at the
+   * joint.
+   */
   readonly goesWithPassage: boolean;
   /** It is about a reading: a new reading over it removes it. */
   readonly goesWithReading: boolean;

@@ -5,8 +5,8 @@ import type { SourceReader } from './sourceReader';
 import type { Side } from './timeline';
 
 /**
- * What a mix is for. Playing and cueing (a run-up, what goes on after a patch) are heard in as many channels as there are sides; a file
- * has the channels its format says.
+ * What a mix is for. Playing and cueing (a run-up, what goes on after a patch) are heard in as many channels
+ * as there are sides; a file has the channels its format says.
  */
 export type Purpose = 'playing' | 'cueing' | { readonly delivering: number };
 
@@ -26,7 +26,9 @@ export class Mixer {
     return this.tracks.some(({ side }) => side);
   }
 
-  /** Heard frames [from, from + frames): left and right where a track has a side, one channel where none has. */
+  /**
+   * Heard frames [from, from + frames): left and right where a track has a side, one channel where none has.
+   */
   async sides(from: number, frames: number): Promise<Float32Array<ArrayBuffer>[]> {
     const rendered = await this.rendered(from, frames);
     const channel = (other: Side) => this.sum(frames, rendered, ({ side }) => (side === other ? 0 : 1));
@@ -34,8 +36,8 @@ export class Mixer {
   }
 
   /**
-   * All tracks in one channel, summed in their order; the two sides of a pair count half each, which is their mean (*common practice*). It is
-   * the mean of what `sides` gives.
+   * All tracks in one channel, summed in their order; the two sides of a pair count half each, which is their
+   * mean (*common practice*). It is the mean of what `sides` gives.
    */
   async mono(from: number, frames: number): Promise<Float32Array<ArrayBuffer>> {
     const rendered = await this.rendered(from, frames);

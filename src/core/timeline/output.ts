@@ -1,6 +1,9 @@
 import type { Ceiling } from '../dsp/limiter';
 
-/** What is done to a whole part after its tracks are put together: offset taken out, gain, ceiling, in this order. */
+/**
+ * What is done to a whole part after its tracks are put together: offset taken out, gain, ceiling, in this
+ * order.
+ */
 export interface Output {
   readonly gainDb: number;
   /** Linear, taken off the left and the right side, or the only channel. */

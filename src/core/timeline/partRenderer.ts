@@ -6,7 +6,10 @@ import { plainOutput, sameOutput, type Output } from './output';
 import { tracksOf, type Sounding } from './sounding';
 import type { SourceReader } from './sourceReader';
 
-/** Renders what is heard of a part: the one way from its sounding to playing, measuring and files. Any chunking gives the same samples. */
+/**
+ * Renders what is heard of a part: the one way from its sounding to playing, measuring and files. Any
+ * chunking gives the same samples.
+ */
 export class PartRenderer {
   readonly heardFrames: number;
   /** The most the limiter has turned down so far, dB. */
@@ -64,8 +67,8 @@ export class PartRenderer {
   }
 
   /**
-   * With the number of channels a file has. Mono of two sides is their mean, so a voice in the middle keeps its level; two channels of one are
-   * the same twice (*common practice* both).
+   * With the number of channels a file has. Mono of two sides is their mean, so a voice in the middle keeps
+   * its level; two channels of one are the same twice (*common practice* both).
    */
   private async delivered(from: number, frames: number, count: number): Promise<Float32Array<ArrayBuffer>[]> {
     if (count === 1 && !this.output) return [await this.mixer.mono(from, frames)];

@@ -5,7 +5,10 @@ import { without, type Range } from './range';
 import { byTime, changeTime, TimeChange } from './timeChange';
 import { clockOf, sheetFramesOf, type Mark, type TakePlace, type Timeline } from './timeline';
 
-/** A stretch of a sheet by itself: what is copied, moved, or becomes a part of its own. Times count from its start. */
+/**
+ * A stretch of a sheet by itself: what is copied, moved, or becomes a part of its own. Times count from its
+ * start.
+ */
 export interface Passage {
   readonly frames: number;
   readonly tracks: readonly { readonly id: string; readonly pieces: readonly Piece[] }[];
@@ -16,7 +19,10 @@ export interface Passage {
 
 const moved = ({ from, to }: Range, by: number): Range => ({ from: from + by, to: to + by });
 
-/** Copies a range, struck passages and all; nothing of the audio is copied. Throws RangeError outside the sheet. */
+/**
+ * Copies a range, struck passages and all; nothing of the audio is copied. Throws RangeError outside the
+ * sheet.
+ */
 export function copyPassage(timeline: Timeline, { from, to }: Range): Passage {
   return {
     frames: to - from,
@@ -58,7 +64,10 @@ export interface PasteOptions {
   newId: () => string;
 }
 
-/** Lays the passage over [at, at + its length); the sheet has to reach that far. It is struck there where it was struck. */
+/**
+ * Lays the passage over [at, at + its length); the sheet has to reach that far. It is struck there where it
+ * was struck.
+ */
 function lay(
   timeline: Timeline,
   passage: Passage,
@@ -99,7 +108,9 @@ export function pastePassage(
   return lay(insertTime(timeline, at, passage.frames), passage, at, options);
 }
 
-/** Paste over: the passage replaces as much as it is long; the sheet grows where it reaches beyond the end. */
+/**
+ * Paste over: the passage replaces as much as it is long; the sheet grows where it reaches beyond the end.
+ */
 export function pasteOver(timeline: Timeline, passage: Passage, at: number, options: PasteOptions): Timeline {
   if (passage.frames === 0) return timeline;
   const missing = at + passage.frames - sheetFramesOf(timeline);
@@ -108,8 +119,9 @@ export function pasteOver(timeline: Timeline, passage: Passage, at: number, opti
 }
 
 /**
- * Slides a passage by so many frames, later when positive, as far as the sheet allows. It covers what it comes to lie on, which stays in the
- * stack of takes, and leaves a gap where it came from; nothing else moves. Its marks go with it.
+ * Slides a passage by so many frames, later when positive, as far as the sheet allows. It covers what it
+ * comes to lie on, which stays in the stack of takes, and leaves a gap where it came from; nothing else
+ * moves. Its marks go with it.
  */
 export function slidePassage(timeline: Timeline, { from, to }: Range, by: number): Timeline {
   const end = sheetFramesOf(timeline);

@@ -1,7 +1,10 @@
 import { firstIndex } from '../base/search';
 import { assert } from '../base/errors';
 
-/** How a gain moves over a fade or a join: constant power, straight, or a raised cosine (constant gain, for sound that is alike). */
+/**
+ * How a gain moves over a fade or a join: constant power, straight, or a raised cosine (constant gain, for
+ * sound that is alike).
+ */
 export const fadeShapes = ['power', 'straight', 'smooth'] as const;
 export type FadeShape = (typeof fadeShapes)[number];
 
@@ -10,9 +13,15 @@ export interface Fade {
   readonly shape: FadeShape;
 }
 
-/** What was set at a piece's edges by hand; all of it belongs to the edge and goes with it when the piece is cut. */
+/**
+ * What was set at a piece's edges by hand; all of it belongs to the edge and goes with it when the piece is
+ * cut.
+ */
 interface Edges {
-  /** The cut before this piece is kept as a joint, even where the audio goes on; `frames` null for the usual length of a join. */
+  /**
+   * The cut before this piece is kept as a joint, even where the audio goes on; `frames` null for the usual
+   * length of a join.
+   */
   readonly joint?: { readonly frames: number | null; readonly shape: FadeShape };
   readonly fadeIn?: Fade;
   readonly fadeOut?: Fade;
@@ -28,7 +37,9 @@ export interface AudioPiece extends Edges {
   readonly gainDb: number;
 }
 
-/** A stretch of a source in which nobody speaks, and from which room tone of any length is made (see tone.ts). */
+/**
+ * A stretch of a source in which nobody speaks, and from which room tone of any length is made (see tone.ts).
+ */
 export interface ToneRegion {
   readonly source: string;
   readonly channel: number;
@@ -48,7 +59,9 @@ export interface TonePiece extends Edges, ToneRegion {
   readonly gainDb: number;
 }
 
-/** Time with nothing in it: a track that was not recorded while another was, or audio a damaged file has lost. */
+/**
+ * Time with nothing in it: a track that was not recorded while another was, or audio a damaged file has lost.
+ */
 export interface SilencePiece extends Edges {
   readonly kind: 'silence';
   readonly length: number;
@@ -103,7 +116,9 @@ function merged(left: Piece, right: Piece): Piece | null {
   return right.fadeOut ? { ...whole, fadeOut: right.fadeOut } : whole;
 }
 
-/** The part of a piece from `offset` on, `length` frames long; what was set at an edge stays with that edge. */
+/**
+ * The part of a piece from `offset` on, `length` frames long; what was set at an edge stays with that edge.
+ */
 function cut(piece: Piece, offset: number, length: number): Piece {
   if (offset === 0 && length === piece.length) return piece;
   // Most pieces have nothing at their edges, and thousands are cut at once.
@@ -120,9 +135,10 @@ function cut(piece: Piece, offset: number, length: number): Piece {
 }
 
 /**
- * One track as text editors hold text: an ordered list of pieces of immutable sources. Tables are immutable, and canonical: no piece
- * is empty and no two neighbours could be one, so equal content is an equal list. All positions are frames of the table's own time:
- * sheet time for a track, heard time for what is heard of it (heard.ts).
+ * One track as text editors hold text: an ordered list of pieces of immutable sources. Tables are immutable,
+ * and canonical: no piece is empty and no two neighbours could be one, so equal content is an equal list. All
+ * positions are frames of the table's own time: sheet time for a track, heard time for what is heard of it
+ * (heard.ts).
  */
 export class PieceTable {
   static readonly empty = new PieceTable([]);
@@ -151,7 +167,10 @@ export class PieceTable {
     return new PieceTable(canonical);
   }
 
-  /** A table of stretches that were cut from other tables, in the order they are given: only where two meet can pieces be one. */
+  /**
+   * A table of stretches that were cut from other tables, in the order they are given: only where two meet
+   * can pieces be one.
+   */
   static joined(stretches: readonly (readonly Piece[])[]): PieceTable {
     const canonical: Piece[] = [];
     for (const pieces of stretches) {
@@ -186,7 +205,10 @@ export class PieceTable {
     return result;
   }
 
-  /** A table of the stretches of this one that lie in `ranges`, which are in order and apart from each other; in one pass. */
+  /**
+   * A table of the stretches of this one that lie in `ranges`, which are in order and apart from each other;
+   * in one pass.
+   */
   only(ranges: readonly { from: number; to: number }[]): PieceTable {
     const kept: Piece[] = [];
     let index = 0;

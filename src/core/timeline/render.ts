@@ -5,8 +5,8 @@ import type { SourceReader } from './sourceReader';
 import { addTone } from './tone';
 
 /**
- * Renders frames [from, from + frames) of one track's heard table (see heard.ts): the only way from pieces to audio. The result depends
- * on the range alone, so any chunking gives the same audio.
+ * Renders frames [from, from + frames) of one track's heard table (see heard.ts): the only way from pieces to
+ * audio. The result depends on the range alone, so any chunking gives the same audio.
  */
 export async function render(
   table: PieceTable,
@@ -28,7 +28,9 @@ export async function render(
   return output;
 }
 
-/** Nothing but one piece of a source, as it is, sounds in heard range [from, to): most of a long recording. */
+/**
+ * Nothing but one piece of a source, as it is, sounds in heard range [from, to): most of a long recording.
+ */
 function isPlainOver(
   { piece, start, end, joinIn, joinOut, fadeIn, fadeOut }: HeardPiece,
   from: number,

@@ -4,7 +4,10 @@ import { PieceTable, silence, type Piece, type TonePiece, type ToneRegion } from
 import type { Range } from './range';
 import { clockOf, type Timeline } from './timeline';
 
-/** A track's room tone with its level (dBFS RMS) and where it is from: found in the part, a sound check, or the user's own choice. */
+/**
+ * A track's room tone with its level (dBFS RMS) and where it is from: found in the part, a sound check, or
+ * the user's own choice.
+ */
 export interface ToneChoice extends ToneRegion {
   readonly levelDbfs: number;
   readonly origin: 'found' | 'check' | 'chosen';
@@ -26,7 +29,10 @@ export const tonePiece = (region: ToneRegion, length: number, seed: number, gain
   gainDb,
 });
 
-/** Patch tone: room tone over a range, `gainDb` louder than its region. Tracks without a tone stay as they are. */
+/**
+ * Patch tone: room tone over a range, `gainDb` louder than its region. Tracks without a tone stay as they
+ * are.
+ */
 export function patchTone(
   timeline: Timeline,
   { from, to }: Range,
@@ -41,7 +47,10 @@ export function patchTone(
   });
 }
 
-/** Puts room tone wherever an edit has left nothing; silence the user asked for stays. Returns the same timeline where there is nothing to do. */
+/**
+ * Puts room tone wherever an edit has left nothing; silence the user asked for stays. Returns the same
+ * timeline where there is nothing to do.
+ */
 export function fillGaps(timeline: Timeline, toneOf: ToneOf): Timeline {
   const isGap = (piece: Piece) => piece.kind === 'silence' && !piece.meant;
   if (!timeline.tracks.some(({ id, table }) => toneOf(id) && table.pieces.some(isGap))) return timeline;
@@ -57,8 +66,8 @@ export function fillGaps(timeline: Timeline, toneOf: ToneOf): Timeline {
 }
 
 /**
- * Gives a pause a heard length: what is too much is struck in its middle, what is missing opens there as a gap. The ends of the words
- * beside it stay untouched; what was struck inside the pause stays struck.
+ * Gives a pause a heard length: what is too much is struck in its middle, what is missing opens there as a
+ * gap. The ends of the words beside it stay untouched; what was struck inside the pause stays struck.
  */
 export function setPauseLength(timeline: Timeline, { from, to }: Range, frames: number): Timeline {
   const clock = clockOf(timeline);
@@ -91,9 +100,10 @@ export interface ReadingChoice {
 }
 
 /**
- * Lays out the chosen readings: all others of their groups are struck, and before and after each chosen one stand `spacing` frames of pause, opened
- * as a gap where the pauses at hand are too short. `others` is the speech that belongs to no group: it stays, whole. Groups and others are in order
- * of time and do not overlap.
+ * Lays out the chosen readings: all others of their groups are struck, and before and after each chosen one
+ * stand `spacing` frames of pause, opened as a gap where the pauses at hand are too short. `others` is the
+ * speech that belongs to no group: it stays, whole. Groups and others are in order of time and do not
+ * overlap.
  */
 export function layOutReadings(
   timeline: Timeline,
@@ -123,7 +133,10 @@ export function layOutReadings(
   return insertTimes(strikeAll(timeline, struck), gaps);
 }
 
-/** On one stave of several: the time stays, and room tone is heard there; without a tone, silence. The reading stays in the stack of takes. */
+/**
+ * On one stave of several: the time stays, and room tone is heard there; without a tone, silence. The reading
+ * stays in the stack of takes.
+ */
 export function muteStave(timeline: Timeline, track: string, range: Range, toneOf: ToneOf): Timeline {
   if (range.to <= range.from) return timeline;
   return mapTables(timeline, (table, { id }) => {

@@ -23,7 +23,10 @@ export function lineReadings(timeline: Timeline): LineReading[] {
   });
 }
 
-/** What is known of a line: not read; read; read more than once and not yet decided; read, with something marked in it. */
+/**
+ * What is known of a line: not read; read; read more than once and not yet decided; read, with something
+ * marked in it.
+ */
 export type LineState = 'unread' | 'read' | 'twice' | 'marked';
 
 export interface LineStatus {
@@ -35,7 +38,10 @@ export interface LineStatus {
 /** A reading counts while at least this share of it is heard: what is left of a struck one is its pause. */
 const heardShare = 0.25;
 
-/** The state of each line by its id. `flagged` are sheet ranges with something to look at, besides marks that spoil a reading. */
+/**
+ * The state of each line by its id. `flagged` are sheet ranges with something to look at, besides marks that
+ * spoil a reading.
+ */
 export function lineStates(
   timeline: Timeline,
   lines: readonly { readonly id: string }[],
@@ -66,7 +72,9 @@ export function lineStates(
   );
 }
 
-/** Whether a range is touched by one of many: they are put in order once, with the furthest end up to each. */
+/**
+ * Whether a range is touched by one of many: they are put in order once, with the furthest end up to each.
+ */
 function touchedBy(ranges: readonly Range[]): (range: Range) => boolean {
   const sorted = [...ranges].sort((a, b) => a.from - b.from);
   const ends: number[] = [];
@@ -77,7 +85,10 @@ function touchedBy(ranges: readonly Range[]): (range: Range) => boolean {
   };
 }
 
-/** Says that a line is read from a sheet frame on; a mark of the same line nearer than `near` frames is moved there. */
+/**
+ * Says that a line is read from a sheet frame on; a mark of the same line nearer than `near` frames is moved
+ * there.
+ */
 export function placeLine(timeline: Timeline, line: string, at: number, near: number, id: string): Timeline {
   const others = removeMarks(
     timeline,

@@ -5,8 +5,8 @@ import { equalPieces, PieceTable, type Piece } from './pieces';
 import type { Side, Timeline } from './timeline';
 
 /**
- * All that makes a part sound, and nothing else, as plain data: two equal soundings are the same samples. Playing, proving and exporting take it;
- * it goes to workers as it is.
+ * All that makes a part sound, and nothing else, as plain data: two equal soundings are the same samples.
+ * Playing, proving and exporting take it; it goes to workers as it is.
  */
 export interface Sounding {
   /** What is heard of each track, in heard time. */
@@ -49,7 +49,10 @@ export const samePieces = (a: readonly Piece[], b: readonly Piece[]): boolean =>
 const sameJoins = (a: JoinLengths, b: JoinLengths) =>
   a.joinFrames === b.joinFrames && a.toneJoinFrames === b.toneJoinFrames;
 
-/** The same but for what single pieces sound like: joins, output, rate, and the number and sides of the tracks. */
+/**
+ * The same but for what single pieces sound like: joins, output, rate, and the number and sides of the
+ * tracks.
+ */
 export const sameSetting = (a: Sounding, b: Sounding): boolean =>
   a.rateHz === b.rateHz &&
   sameJoins(a.joins, b.joins) &&

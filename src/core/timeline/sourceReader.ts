@@ -5,8 +5,8 @@ export interface SourceReader {
   /** Length of a source in frames. */
   readonly lengthOf: SourceLengths;
   /**
-   * Copies `frames` frames of one channel, starting at frame `from`, to `output` at `offset`. The range is inside the
-   * source; audio that storage has lost is left as it was in `output` (silence).
+   * Copies `frames` frames of one channel, starting at frame `from`, to `output` at `offset`. The range is
+   * inside the source; audio that storage has lost is left as it was in `output` (silence).
    */
   read(
     source: string,

@@ -4,7 +4,10 @@ import type { Range } from './range';
 import { timelineOfStruckPieces, type StruckTimeline } from './struckPieces';
 import type { Mark, Side, TakePlace, Timeline } from './timeline';
 
-/** A timeline as it is stored: plain data. Without `struck` it is from before parts had one clock (struckPieces.ts). */
+/**
+ * A timeline as it is stored: plain data. Without `struck` it is from before parts had one clock
+ * (struckPieces.ts).
+ */
 export interface StoredTimeline {
   tracks: { id: string; name: string; side?: Side; pieces: readonly Piece[] }[];
   struck?: readonly Range[];

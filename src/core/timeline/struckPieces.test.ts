@@ -17,7 +17,9 @@ interface OldPart {
   historyAt: number;
 }
 
-/** A project file as written before parts had one clock: two tracks, one of which has slipped by 300 frames. */
+/**
+ * A project file as written before parts had one clock: two tracks, one of which has slipped by 300 frames.
+ */
 async function oldPart(): Promise<OldPart> {
   const zip = new ZipReader(new BlobReader(new Blob([readFileSync('e2e/files/project-version-4.parola')])), {
     useWebWorkers: false,

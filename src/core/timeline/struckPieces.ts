@@ -5,8 +5,9 @@ import { intersection, union, without, type Range } from './range';
 import { placeOfPiece, type Mark, type Side, type TakePlace, type Timeline } from './timeline';
 
 /**
- * Timelines from before parts had one clock, when every piece was struck by itself: stored parts, and project files up to version 4. Tracks could
- * slip against each other, since a piece could be struck on one of them only.
+ * Timelines from before parts had one clock, when every piece was struck by itself: stored parts, and project
+ * files up to version 4. Tracks could slip against each other, since a piece could be struck on one of them
+ * only.
  */
 export type StruckPiece = Piece & { readonly struck: boolean };
 
@@ -57,8 +58,9 @@ function struckOf(pieces: readonly StruckPiece[]): Range[] {
 const bare = ({ struck: _struck, ...piece }: StruckPiece): Piece => piece as Piece;
 
 /**
- * The same with one clock: struck is what was struck on every track. What was struck on some only is silent there now, and heard on the others; it stays
- * in the stack of takes. So no track slips, and nothing that was heard is lost.
+ * The same with one clock: struck is what was struck on every track. What was struck on some only is silent
+ * there now, and heard on the others; it stays in the stack of takes. So no track slips, and nothing that was
+ * heard is lost.
  */
 export function timelineOfStruckPieces({ tracks, marks, places, output }: StruckTimeline): Timeline {
   const end = Math.max(0, ...tracks.map(({ pieces }) => lengthOf(pieces)));
@@ -102,7 +104,9 @@ const turned = <T>({ at, removed, added }: OldSplice<T>): OldSplice<T> => ({
   added: removed,
 });
 
-/** Lists in which places were not stored yet follow from the pieces; a step that has some begins with those. */
+/**
+ * Lists in which places were not stored yet follow from the pieces; a step that has some begins with those.
+ */
 function applied(timeline: StruckTimeline, step: StruckStep, back: boolean): StruckTimeline {
   const { difference: change } = step;
   const way = <T>(splice: OldSplice<T>) => (back ? turned(splice) : splice);
@@ -127,8 +131,9 @@ function applied(timeline: StruckTimeline, step: StruckStep, back: boolean): Str
 }
 
 /**
- * The history with one clock: every state it goes through is converted, and the steps told anew. Steps that do not fit their timeline are left
- * out with all beyond them; `historyAt` counts those that stay before the present state.
+ * The history with one clock: every state it goes through is converted, and the steps told anew. Steps that
+ * do not fit their timeline are left out with all beyond them; `historyAt` counts those that stay before the
+ * present state.
  */
 export function historyOfStruckPieces(
   present: StruckTimeline,

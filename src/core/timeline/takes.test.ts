@@ -44,7 +44,10 @@ const mark = (id: string, kind: Mark['kind'], at: number, length = 0): Mark => (
   name: id,
 });
 
-/** What stands at each sheet frame, written out: `a7` is frame 7 of source a, `a7~` the same, struck; `.` is silence. */
+/**
+ * What stands at each sheet frame, written out: `a7` is frame 7 of source a, `a7~` the same, struck; `.` is
+ * silence.
+ */
 function written(timeline: Timeline): string[][] {
   const clock = clockOf(timeline);
   return timeline.tracks.map(({ table }) => {
@@ -291,7 +294,10 @@ describe('the stack of takes', () => {
   });
 });
 
-/** Whatever is done, the four ways agree with lists of frames, tracks stay equally long, and undo gives the same timeline back. */
+/**
+ * Whatever is done, the four ways agree with lists of frames, tracks stay equally long, and undo gives the
+ * same timeline back.
+ */
 test.each(seeds(40).map((seed) => seed + 1))('a naive model agrees, seed %d', (seed) => {
   const random = seededRandom(seed);
   const upTo = (most: number) => Math.floor(random() * (most + 1));

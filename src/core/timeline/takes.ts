@@ -31,8 +31,9 @@ function padTo(timeline: Timeline, length: number): Timeline {
 }
 
 /**
- * Lays a recording over sheet range [at, at + its length) of its tracks; the sheet grows where it reaches beyond the end. What
- * stood there stays in the stack of takes; where it was struck, the range stands again. Marks about the old reading go, but for `keptMarks`.
+ * Lays a recording over sheet range [at, at + its length) of its tracks; the sheet grows where it reaches
+ * beyond the end. What stood there stays in the stack of takes; where it was struck, the range stands again.
+ * Marks about the old reading go, but for `keptMarks`.
  */
 export function overlay(
   timeline: Timeline,
@@ -66,8 +67,9 @@ export const appendRecording = (timeline: Timeline, recorded: Recorded, keptMark
   overlay(padTo(timeline, sheetFramesOf(timeline)), recorded, sheetFramesOf(timeline), keptMarks);
 
 /**
- * Retake: the recording overwrites what follows `at` as far as it goes. What is left over of the abandoned sentence, up to sheet frame
- * `abandonedTo`, is struck; where only some tracks were armed it falls silent on those, because striking takes the time of all.
+ * Retake: the recording overwrites what follows `at` as far as it goes. What is left over of the abandoned
+ * sentence, up to sheet frame `abandonedTo`, is struck; where only some tracks were armed it falls silent on
+ * those, because striking takes the time of all.
  */
 export function retake(
   timeline: Timeline,
@@ -85,7 +87,9 @@ export function retake(
   );
 }
 
-/** Insert: a gap opens at `at`, everything after it moves. Marks set while recording stand in the gap already. */
+/**
+ * Insert: a gap opens at `at`, everything after it moves. Marks set while recording stand in the gap already.
+ */
 export function insertRecording(
   timeline: Timeline,
   recorded: Recorded,
@@ -99,8 +103,9 @@ export function insertRecording(
 }
 
 /**
- * Patch with the new reading's own length: it stands in the place of the selection, and what follows moves by the difference. With
- * other tracks beside it nothing may be cut from them: a shorter reading then leaves silence behind it.
+ * Patch with the new reading's own length: it stands in the place of the selection, and what follows moves by
+ * the difference. With other tracks beside it nothing may be cut from them: a shorter reading then leaves
+ * silence behind it.
  */
 export function replaceRange(
   timeline: Timeline,
@@ -187,8 +192,8 @@ export function stackAt(timeline: Timeline, { from, to }: Range): ReadonlyMap<st
 }
 
 /**
- * Lets a take be heard in a range, as far as it reaches; time does not move. What was struck there stands again, on all tracks. `only` keeps it
- * to some tracks.
+ * Lets a take be heard in a range, as far as it reaches; time does not move. What was struck there stands
+ * again, on all tracks. `only` keeps it to some tracks.
  */
 export function hearTake(
   timeline: Timeline,

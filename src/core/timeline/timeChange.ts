@@ -9,8 +9,9 @@ export type Segment =
   ({ readonly kind: 'kept' } & Range) | { readonly kind: 'opened'; readonly frames: number };
 
 /**
- * A change of sheet time: the new sheet as segments of the old one and gaps, in order. No frame of the old sheet is kept twice; what is
- * kept nowhere is removed. Removing, opening and moving, one or many at once, are all this one thing.
+ * A change of sheet time: the new sheet as segments of the old one and gaps, in order. No frame of the old
+ * sheet is kept twice; what is kept nowhere is removed. Removing, opening and moving, one or many at once,
+ * are all this one thing.
  */
 export class TimeChange {
   /** Kept segments in the order of the old sheet, with where they begin on the new one. */
@@ -57,8 +58,8 @@ export class TimeChange {
   }
 
   /**
-   * Slides a range by so many frames (negative: earlier) over what is there; a gap stays where it came from. It stays on the
-   * sheet.
+   * Slides a range by so many frames (negative: earlier) over what is there; a gap stays where it came from.
+   * It stays on the sheet.
    */
   static slide({ from, to }: Range, by: number, sheetFrames: number): TimeChange {
     const kept = (start: number, end: number): Segment[] =>
@@ -78,8 +79,8 @@ export class TimeChange {
   }
 
   /**
-   * Where a sheet frame comes to be. It goes with what follows it (`start`), as the beginning of something does, or with what is before it
-   * (`end`); a frame that is removed goes to the joint.
+   * Where a sheet frame comes to be. It goes with what follows it (`start`), as the beginning of something
+   * does, or with what is before it (`end`); a frame that is removed goes to the joint.
    */
   frame(frame: number, side: 'start' | 'end' = 'start'): number {
     const index = this.lastFromUpTo(side === 'start' ? frame : frame - 1);
@@ -91,7 +92,10 @@ export class TimeChange {
     return next ? next.at : this.frames;
   }
 
-  /** The segments of the new sheet to which an old one has come, each with what of it stands there; in order of the old sheet. */
+  /**
+   * The segments of the new sheet to which an old one has come, each with what of it stands there; in order
+   * of the old sheet.
+   */
   parts({ from, to }: Range): (Range & { readonly at: number })[] {
     const result: (Range & { at: number })[] = [];
     for (let i = Math.max(0, this.lastFromUpTo(from)); i < this.kept.length && this.kept[i].from < to; i++) {
@@ -118,7 +122,10 @@ function changedTable(table: PieceTable, { segments }: TimeChange): PieceTable {
   );
 }
 
-/** A mark's beginning goes with what follows it, its end with what is before it: what is opened at either end lies outside. */
+/**
+ * A mark's beginning goes with what follows it, its end with what is before it: what is opened at either end
+ * lies outside.
+ */
 function changedMarks(marks: readonly Mark[], change: TimeChange): Mark[] {
   const result: Mark[] = [];
   for (const mark of marks) {
@@ -151,7 +158,10 @@ const changedRanges = (ranges: readonly Range[], change: TimeChange): Range[] =>
     ),
   );
 
-/** How each thing that has a place on the sheet is carried along by a change of time. Whatever is added to a timeline needs an entry here. */
+/**
+ * How each thing that has a place on the sheet is carried along by a change of time. Whatever is added to a
+ * timeline needs an entry here.
+ */
 const carriers: {
   readonly [Field in keyof Omit<Timeline, 'output'>]: (
     value: Timeline[Field],

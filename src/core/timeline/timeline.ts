@@ -27,8 +27,9 @@ export interface Mark {
 }
 
 /**
- * Where a take belongs on the sheet, whether or not it is heard there now: source frame `from` of `channel` stands at sheet frame `at` of its
- * track, for `length` frames. Places move with edits as marks do; a cut through one leaves two.
+ * Where a take belongs on the sheet, whether or not it is heard there now: source frame `from` of `channel`
+ * stands at sheet frame `at` of its track, for `length` frames. Places move with edits as marks do; a cut
+ * through one leaves two.
  */
 export interface TakePlace {
   readonly source: string;
@@ -40,8 +41,8 @@ export interface TakePlace {
 }
 
 /**
- * What is edited and undone as one: the tracks of a part, all of the same sheet length, what is struck of their common time, the
- * marks in order of time, and where the takes belong.
+ * What is edited and undone as one: the tracks of a part, all of the same sheet length, what is struck of
+ * their common time, the marks in order of time, and where the takes belong.
  */
 export interface Timeline {
   readonly tracks: readonly Track[];

@@ -2,9 +2,11 @@ import type { SourceReader } from './sourceReader';
 import type { TonePiece, ToneRegion } from './pieces';
 
 /**
- * Endless room tone from a region of a recording: grains of half the region, each from another place in it, overlapping by a quarter of
- * themselves in a crossfade of equal power. The places are scattered, by turns over the first and the second half of what is possible, so that
- * neighbours lie apart and no distance comes back: there is no period to hear. What stands at a frame of the tone depends on region, seed and frame alone.
+ * Endless room tone from a region of a recording: grains of half the region, each from another place in it,
+ * overlapping by a quarter of themselves in a crossfade of equal power. The places are scattered, by turns
+ * over the first and the second half of what is possible, so that neighbours lie apart and no distance comes
+ * back: there is no period to hear. What stands at a frame of the tone depends on region, seed and frame
+ * alone.
  */
 const grainShare = 0.5;
 const overlapShare = 0.25;
@@ -25,8 +27,8 @@ function grainsOf({ start, end }: ToneRegion) {
 }
 
 /**
- * Adds tone frames [from, from + frames) of a piece's endless tone, at gain 1, to `output` at `offset`. Audio that storage has lost stays
- * silent. Throws RangeError for a region without frames.
+ * Adds tone frames [from, from + frames) of a piece's endless tone, at gain 1, to `output` at `offset`. Audio
+ * that storage has lost stays silent. Throws RangeError for a region without frames.
  */
 export async function addTone(
   piece: Pick<TonePiece, keyof ToneRegion | 'seed'>,

@@ -7,7 +7,9 @@ export function addTrack(timeline: Timeline, track: Omit<Track, 'table'>): Timel
   return { ...timeline, tracks: [...timeline.tracks, { ...track, table }] };
 }
 
-/** Removes a track with what is on it; its takes stay in the list of takes. A part keeps at least one track. */
+/**
+ * Removes a track with what is on it; its takes stay in the list of takes. A part keeps at least one track.
+ */
 export function removeTrack(timeline: Timeline, id: string): Timeline {
   if (timeline.tracks.length < 2) return timeline;
   return {

@@ -173,7 +173,10 @@ function heardMarks(timeline: Timeline, range: Range): ListedMark[] {
   });
 }
 
-/** Notes and part marks go to the client; flubs and lines are the studio's own. The first chapter begins at the start. */
+/**
+ * Notes and part marks go to the client; flubs and lines are the studio's own. The first chapter begins at
+ * the start.
+ */
 function chapterMarks(marks: readonly ListedMark[], title: string): ListedMark[] {
   const own = marks.filter(({ kind }) => markTraits[kind].chapter);
   if (own.length === 0 || own[0].at === 0) return own;

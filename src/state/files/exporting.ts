@@ -86,7 +86,9 @@ async function nameForFolder(
   };
 }
 
-/** Gives the files to the user as wanted; returns where they are, or null when that was cancelled or failed. */
+/**
+ * Gives the files to the user as wanted; returns where they are, or null when that was cancelled or failed.
+ */
 async function handOut(
   checked: readonly CheckedFile[],
   texts: readonly { fileName: string; text: string }[],
@@ -118,7 +120,10 @@ function tellResult(where: string, { files }: Report) {
   );
 }
 
-/** All items at once on as many workers as there are; null when it was cancelled or failed, and then nothing is left behind. */
+/**
+ * All items at once on as many workers as there are; null when it was cancelled or failed, and then nothing
+ * is left behind.
+ */
 async function writeAll(items: readonly ExportItem[]): Promise<CheckedFile[] | null> {
   const title = items.length === 1 ? `Writing ${items[0].fileName}` : `Writing ${items.length} files`;
   return runShown(title, async ({ signal, progress }) => {
@@ -218,7 +223,9 @@ export function saveReport(ending: (typeof reportEndings)[number]): void {
   if (text) handOverText(text.fileName, text.text);
 }
 
-/** Writes the selection as it is heard to a file of its own: 32-bit float at the project's rate, nothing lost. */
+/**
+ * Writes the selection as it is heard to a file of its own: 32-bit float at the project's rate, nothing lost.
+ */
 export async function saveSelection(): Promise<void> {
   const { project } = useProject.getState();
   if (!project) return;

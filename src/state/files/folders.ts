@@ -34,8 +34,8 @@ async function isThere(folder: FileSystemDirectoryHandle, fileName: string): Pro
 const mostNamed = 6;
 
 /**
- * The names to write under in a folder. Where files of these names are there already the user is asked: replace them, or keep both. Null when the
- * user calls it off; then nothing has been touched.
+ * The names to write under in a folder. Where files of these names are there already the user is asked:
+ * replace them, or keep both. Null when the user calls it off; then nothing has been touched.
  */
 export async function namesIn(
   folder: FileSystemDirectoryHandle,
@@ -70,8 +70,9 @@ interface Begun {
 }
 
 /**
- * Copies written files and texts into a folder of the user's. All of it is written beside what is there, and takes its place only when everything has
- * been written; cancelled or failed before that, the folder is as it was. Returns where the files are, for the notice.
+ * Copies written files and texts into a folder of the user's. All of it is written beside what is there, and
+ * takes its place only when everything has been written; cancelled or failed before that, the folder is as it
+ * was. Returns where the files are, for the notice.
  */
 export async function saveToFolder(
   folder: FileSystemDirectoryHandle,

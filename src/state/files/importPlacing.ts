@@ -11,7 +11,10 @@ import { edit, editPart, setCaret, usePart } from '../sheet/part';
 import { addPart, selectPart } from '../sheet/parts';
 import { partRecord, rateOfProject, rememberSource, type SourceRecord } from '../project/openProject';
 
-/** Where imported files go: each a part of its own; into a gap at the caret; over one track from the caret on, or at the time the file names. */
+/**
+ * Where imported files go: each a part of its own; into a gap at the caret; over one track from the caret on,
+ * or at the time the file names.
+ */
 export const importPlaces = ['parts', 'caret', 'track', 'time'] as const;
 export type ImportPlace = (typeof importPlaces)[number];
 
@@ -45,7 +48,10 @@ const noteMarks = ({ marks }: ImportedSound, at: number, keep: boolean): Mark[] 
       }))
     : [];
 
-/** A new part with the source in it, as a step that can be undone; two channels become a left and a right track. */
+/**
+ * A new part with the source in it, as a step that can be undone; two channels become a left and a right
+ * track.
+ */
 export async function placeAsPart(
   source: SourceRecord,
   read: ImportedSound,
@@ -78,7 +84,10 @@ async function keepSource(source: SourceRecord, tracks: readonly string[]): Prom
   return kept;
 }
 
-/** Into the open part, as a step that can be undone. `time` is the sheet frame the file names; it counts only for that place. */
+/**
+ * Into the open part, as a step that can be undone. `time` is the sheet frame the file names; it counts only
+ * for that place.
+ */
 export async function placeInOpenPart(
   source: SourceRecord,
   read: ImportedSound,
@@ -112,7 +121,10 @@ function targetTracks({ tracks }: Timeline, channels: number, trackId: string | 
 export const timeOf = (found: FoundSound | null) =>
   found?.origin ? Math.round((found.origin.timeReference * rateOfProject()) / found.rateHz) : 0;
 
-/** A time of day lies far behind the end of any part: then the earliest file stands at the caret, and the others in their distance from it. */
+/**
+ * A time of day lies far behind the end of any part: then the earliest file stands at the caret, and the
+ * others in their distance from it.
+ */
 const farSeconds = 3600;
 
 /** What is taken off every file's time. */

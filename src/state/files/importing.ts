@@ -112,7 +112,10 @@ export const dropFile = (id: string) =>
 
 let controller: AbortController | null = null;
 
-/** Imports every file that can be, one after another. What was cancelled leaves nothing; what stands can be undone. */
+/**
+ * Imports every file that can be, one after another. What was cancelled leaves nothing; what stands can be
+ * undone.
+ */
 export async function runImport(): Promise<void> {
   const { running, files } = useImporting.getState();
   const { project } = useProject.getState();

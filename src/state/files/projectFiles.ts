@@ -15,7 +15,10 @@ export async function saveProjectFile(projectId: string, name: string): Promise<
   notify('success', `${written.fileName} is written. It holds the whole project: keep it as your backup.`);
 }
 
-/** Opens a project file as a project of its own and returns its id; null when that failed, which has been told. */
+/**
+ * Opens a project file as a project of its own and returns its id; null when that failed, which has been
+ * told.
+ */
 export async function openProjectFile(file: File): Promise<string | null> {
   const opened = await runShown(`Opening ${file.name}`, (options) =>
     exportClient.run('openProject', { file }, options),

@@ -11,7 +11,10 @@ import { openPartRecord, usePart } from '../sheet/part';
 import { writeItems } from './exporting';
 import { broadcastInfo } from './exportPlan';
 
-/** Writes takes as files of their own; with their time position as Broadcast WAV, so that another program can put them in place. */
+/**
+ * Writes takes as files of their own; with their time position as Broadcast WAV, so that another program can
+ * put them in place.
+ */
 export async function exportTakes(
   takes: readonly SourceRecord[],
   format: FileFormat,

@@ -181,7 +181,10 @@ describe('proposals', () => {
 describe('two voices at two microphones', () => {
   const seconds = (from: number, to: number) => stair.slice(Math.round(from * rate), Math.round(to * rate));
   const silence = noise(4 * rate, -65, 3);
-  /** Line 1 and a breathless piece of line 3 with almost 4 s between them; the other says line 2 in between, or nothing. */
+  /**
+   * Line 1 and a breathless piece of line 3 with almost 4 s between them; the other says line 2 in between,
+   * or nothing.
+   */
   const one = concat(seconds(0, 1.7), silence, seconds(15.5, 20));
   const other = (speaks: boolean) => {
     const audio = noise(one.length, -65, 4);

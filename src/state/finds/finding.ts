@@ -17,7 +17,10 @@ import { whenProjectCloses } from '../page/resets';
 import { stands, usePart, type MadeStep } from '../sheet/part';
 import { rateOfProject, useProject } from '../project/openProject';
 
-/** A finding with what could be done about it. It knows its place by the recording, so that edits elsewhere do not move it. */
+/**
+ * A finding with what could be done about it. It knows its place by the recording, so that edits elsewhere do
+ * not move it.
+ */
 export interface Proposal extends Omit<Finding, 'from' | 'to' | 'again'> {
   readonly id: string;
   /** Where it was found; of a pause, the track it is anchored on. */
@@ -128,7 +131,9 @@ interface Ends {
   last: Anchor;
 }
 
-/** Heard range as the moments of a track's recordings at its two ends; none where nothing was recorded there. */
+/**
+ * Heard range as the moments of a track's recordings at its two ends; none where nothing was recorded there.
+ */
 function anchored({ from, to }: Speech, timeline: Timeline, trackId: string): Ends[] {
   const clock = clockOf(timeline);
   const table = timeline.tracks.find(({ id }) => id === trackId)?.table;

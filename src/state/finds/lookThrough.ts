@@ -29,8 +29,8 @@ export interface PartFindings {
 }
 
 /**
- * Looks through all that is heard of a timeline, track by track, on both cores; pauses are those of all tracks together. Rejects with `cancelled` by
- * the signal.
+ * Looks through all that is heard of a timeline, track by track, on both cores; pauses are those of all
+ * tracks together. Rejects with `cancelled` by the signal.
  */
 export async function lookThrough(
   timeline: Timeline,

@@ -17,7 +17,10 @@ export interface PauseCleaning {
   breathsLowerDb: number;
 }
 
-/** Puts room tone into every pause of the part, on every track; breaths are kept, softer if wanted. One step that can be undone. */
+/**
+ * Puts room tone into every pause of the part, on every track; breaths are kept, softer if wanted. One step
+ * that can be undone.
+ */
 export async function cleanPauses({ breathsLowerDb }: PauseCleaning): Promise<void> {
   const { id, timeline } = usePart.getState();
   if (heardFramesOf(timeline) === 0) return notify('info', 'There is nothing here to clean yet.');
@@ -30,7 +33,8 @@ export async function cleanPauses({ breathsLowerDb }: PauseCleaning): Promise<vo
     lookThrough(timeline, { ...defaultFindingOptions, kinds: ['breath'], breathOverDb: 6 }, options),
   );
   const now = usePart.getState();
-  // Finding room tone may have filled gaps meanwhile: times are the same, only an edit by hand makes this void.
+  // Finding room tone may have filled gaps meanwhile: times are the same, only an edit by hand makes this
+  // void.
   if (!found || now.id !== id || heardFramesOf(now.timeline) !== heardFramesOf(timeline)) return;
   const lookup = toneLookup(id);
   const clock = clockOf(timeline);

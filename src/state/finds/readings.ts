@@ -28,8 +28,8 @@ export const chooseReading = (key: string, index: number) =>
   useReadings.setState(({ chosen }) => ({ chosen: new Map(chosen).set(key, index) }));
 
 /**
- * Lines that were read several times in a row: by the marks of the script where there are some, else by what the search has found to be read
- * twice; chains of repetitions are one group.
+ * Lines that were read several times in a row: by the marks of the script where there are some, else by what
+ * the search has found to be read twice; chains of repetitions are one group.
  */
 export function readingGroups(): ReadingGroup[] {
   const { timeline } = usePart.getState();
@@ -82,7 +82,10 @@ function isOfOneVoice(reading: Range): boolean {
   return othersSpeaking(spoken[0].id, reading).length === 0;
 }
 
-/** Strikes all readings but the chosen ones and sets the spacing between what stays. One step that can be undone. */
+/**
+ * Strikes all readings but the chosen ones and sets the spacing between what stays. One step that can be
+ * undone.
+ */
 export function layOutChosen(): void {
   const { chosen, spacing } = useReadings.getState();
   const groups = readingGroups();

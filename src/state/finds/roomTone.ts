@@ -44,7 +44,10 @@ export function keepTone(trackId: string, tone: ToneChoice): void {
   edit('fill with room tone', (timeline) => fillGaps(timeline, toneLookup(part.id)));
 }
 
-/** Finds room tone for every track that has none, in what is heard of the open part; returns whether all have one then. */
+/**
+ * Finds room tone for every track that has none, in what is heard of the open part; returns whether all have
+ * one then.
+ */
 export async function findTone(again = false): Promise<boolean> {
   const { id, timeline } = usePart.getState();
   const known = toneLookup(id);

@@ -3,8 +3,8 @@ import { assert, ParolaError } from '@/core/base/errors';
 import { within } from '@/core/base/waiting';
 
 /**
- * One audio context at the project's rate: playing and capture share its clock. Opened when an input is chosen or something is played, closed
- * with the project.
+ * One audio context at the project's rate: playing and capture share its clock. Opened when an input is
+ * chosen or something is played, closed with the project.
  */
 export interface Engine {
   context: AudioContext;
@@ -55,7 +55,10 @@ function watch(current: Engine) {
   onStopped(gone);
 }
 
-/** The engine at this rate; a context that the browser had put to sleep is woken. Rejects with ParolaError `no-answer` where it stays asleep. */
+/**
+ * The engine at this rate; a context that the browser had put to sleep is woken. Rejects with ParolaError
+ * `no-answer` where it stays asleep.
+ */
 export async function startEngine(rateHz: number): Promise<Engine> {
   engine ??= start(rateHz).catch((error) => {
     engine = null;
@@ -92,7 +95,10 @@ async function sendOutput(context: AudioContext) {
   if (outputDevice !== '') await movable.setSinkId?.(outputDevice);
 }
 
-/** Plays on another device from now on; the empty name is the system's own choice. Throws `device-lost` when it is not there. */
+/**
+ * Plays on another device from now on; the empty name is the system's own choice. Throws `device-lost` when
+ * it is not there.
+ */
 export async function setOutput(deviceId: string): Promise<void> {
   outputDevice = deviceId;
   const current = await engine;

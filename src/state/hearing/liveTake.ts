@@ -21,7 +21,10 @@ class GrowingPeaks {
   }
 }
 
-/** The take that is being recorded, as far as the sheet needs it, outside React: peaks grow thirty times a second. */
+/**
+ * The take that is being recorded, as far as the sheet needs it, outside React: peaks grow thirty times a
+ * second.
+ */
 export class LiveTake {
   private readonly channels: GrowingPeaks[];
   /** Frames recorded so far, without handles. */

@@ -26,7 +26,10 @@ let listening: Listening | null = null;
 export const renderPart = (purpose: Purpose, from: number, frames: number) =>
   renderer(soundingOf(usePart.getState().timeline, soundingSettings()), purpose)(from, frames);
 
-/** How something is heard: the sheet from the caret on, a stretch of it while the caret stays, or something apart from it. */
+/**
+ * How something is heard: the sheet from the caret on, a stretch of it while the caret stays, or something
+ * apart from it.
+ */
 interface Listening {
   sounding: Sounding;
   /** Heard frames of those tracks. */
@@ -40,7 +43,9 @@ interface Listening {
   loop?: boolean;
 }
 
-/** Plays heard audio from the caret to the end of the part; from the start when the caret stands at the end. */
+/**
+ * Plays heard audio from the caret to the end of the part; from the start when the caret stands at the end.
+ */
 export async function play(): Promise<void> {
   const { timeline, caret } = usePart.getState();
   const end = heardFramesOf(timeline);
@@ -109,8 +114,8 @@ async function listen(wanted: Listening) {
 }
 
 /**
- * Ends playing at once, for whoever needs the transport next; also what was asked for and is not heard yet. The caret goes where playing is,
- * or `back` where it began.
+ * Ends playing at once, for whoever needs the transport next; also what was asked for and is not heard yet.
+ * The caret goes where playing is, or `back` where it began.
  */
 export function endPlaying({ back = false } = {}): void {
   if (!listening) return;
@@ -149,7 +154,9 @@ export const takeFrame = () => (get().playingTake ? (playback.player?.frame ?? n
 const scrubSeconds = 0.12;
 let scrubbing: AudioBufferSourceNode | null = null;
 
-/** Lets a moment around a sheet frame be heard, for dragging across the loupe; the one before falls silent. */
+/**
+ * Lets a moment around a sheet frame be heard, for dragging across the loupe; the one before falls silent.
+ */
 export async function scrub(frame: number): Promise<void> {
   if (get().mode !== 'idle') return;
   const rate = rateOfProject();

@@ -9,7 +9,10 @@ const client = new JobClient<PlayingJobs>(
   () => new Worker(new URL('../../workers/playing.worker.ts', import.meta.url), { type: 'module' }),
 );
 
-/** A quarter of a second is rendered in a few milliseconds; storage that does not answer by then will not do so in time. */
+/**
+ * A quarter of a second is rendered in a few milliseconds; storage that does not answer by then will not do
+ * so in time.
+ */
 const longestMs = 10_000;
 const noAnswer = 'The sound could not be read in time. Press play again.';
 

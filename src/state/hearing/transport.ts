@@ -5,13 +5,15 @@ import { partClock } from '../sheet/part';
 import { rateOfProject } from '../project/openProject';
 
 /**
- * What moves: nothing, the play head, a run-up or count-in before a recording, the recording, or a take that is being stored. Playing
- * (`playing.ts`) and recording (`recording.ts`) change it.
+ * What moves: nothing, the play head, a run-up or count-in before a recording, the recording, or a take that
+ * is being stored. Playing (`playing.ts`) and recording (`recording.ts`) change it.
  */
 interface Transport {
   mode: 'idle' | 'playing' | 'rolling' | 'recording' | 'finishing';
   live: LiveTake | null;
-  /** While rolling: when recording begins, in seconds of the page's clock, and how long the wait is in all. */
+  /**
+   * While rolling: when recording begins, in seconds of the page's clock, and how long the wait is in all.
+   */
   rolling: { until: number; seconds: number; fromFrame: number } | null;
   /** A take that is listened to by itself. */
   playingTake: string | null;

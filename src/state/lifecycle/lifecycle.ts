@@ -17,8 +17,8 @@ let waiting: AbortController | null = null;
 let generation = 0;
 
 /**
- * Opening and closing, one after another: closing ends a take, waits for what is being saved and gives the lock back, and
- * the next project is not opened before that is done.
+ * Opening and closing, one after another: closing ends a take, waits for what is being saved and gives the
+ * lock back, and the next project is not opened before that is done.
  */
 let queue: Promise<void> = Promise.resolve();
 
@@ -32,7 +32,9 @@ export function leaveProject(): Promise<void> {
   return queue;
 }
 
-/** Opens a project with its lock, brings back takes that were cut off, and opens the part that was open last. */
+/**
+ * Opens a project with its lock, brings back takes that were cut off, and opens the part that was open last.
+ */
 async function open(id: string): Promise<void> {
   const mine = ++generation;
   useProject.setState({ ...noProject, status: 'opening' });

@@ -46,7 +46,9 @@ export const findingClients = [0, 1].map(
     ),
 );
 
-/** The one long job the user waits for: an export, a project file. Measuring has its own place in the Proof. */
+/**
+ * The one long job the user waits for: an export, a project file. Measuring has its own place in the Proof.
+ */
 interface Job {
   title: string;
   done: number;

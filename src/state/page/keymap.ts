@@ -2,7 +2,9 @@ import { create } from 'zustand';
 import { readSetting, writeSetting } from '@/storage/settings';
 import { notifyError } from './notices';
 
-/** Keys the user has changed, by command; belongs to this browser. A command that is not named has its own. */
+/**
+ * Keys the user has changed, by command; belongs to this browser. A command that is not named has its own.
+ */
 export type KeyChanges = Readonly<Record<string, readonly string[]>>;
 
 export const useKeymap = create<{ changes: KeyChanges }>(() => ({ changes: {} }));

@@ -17,7 +17,10 @@ export interface Question {
 /** What the user is being asked, in a dialog; one question at a time. */
 export const useQuestion = create<{ question: Question | null }>(() => ({ question: null }));
 
-/** Asks, and resolves to the id of what is chosen, or to null when the dialog is closed without. A question that is open is taken back. */
+/**
+ * Asks, and resolves to the id of what is chosen, or to null when the dialog is closed without. A question
+ * that is open is taken back.
+ */
 export function ask(question: Omit<Question, 'answer'>): Promise<string | null> {
   useQuestion.getState().question?.answer(null);
   return new Promise((resolve) => {

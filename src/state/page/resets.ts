@@ -1,6 +1,6 @@
 /**
- * What a store holds of a project does not outlive it: every store that holds some registers here how it is emptied. Called when a project is
- * closed, in the order of registering.
+ * What a store holds of a project does not outlive it: every store that holds some registers here how it is
+ * emptied. Called when a project is closed, in the order of registering.
  */
 const resets: (() => void)[] = [];
 

@@ -15,7 +15,10 @@ interface Write {
   settle: (stored: boolean) => void;
 }
 
-/** A write that has not ended by then counts as failed. Writes may be repeated: doing one twice is the same as once. */
+/**
+ * A write that has not ended by then counts as failed. Writes may be repeated: doing one twice is the same as
+ * once.
+ */
 const longestMs = 30_000;
 const retryMs = [1000, 2000, 5000, 10_000];
 
@@ -73,8 +76,9 @@ async function work(): Promise<void> {
 }
 
 /**
- * Runs writes one after another, in the order of the edits. One that fails is told of and tried again until it is stored; nothing that comes
- * after it is written before. Resolves to true when it is on disk, to false when it never can be.
+ * Runs writes one after another, in the order of the edits. One that fails is told of and tried again until
+ * it is stored; nothing that comes after it is written before. Resolves to true when it is on disk, to false
+ * when it never can be.
  */
 export function save(task: () => Promise<unknown>): Promise<boolean> {
   return new Promise((settle) => {
@@ -84,7 +88,10 @@ export function save(task: () => Promise<unknown>): Promise<boolean> {
   });
 }
 
-/** Resolves to true when everything asked for so far is on disk, to false as soon as something could not be stored yet. */
+/**
+ * Resolves to true when everything asked for so far is on disk, to false as soon as something could not be
+ * stored yet.
+ */
 export function saved(): Promise<boolean> {
   if (queue.length === 0 && !working) return Promise.resolve(true);
   return new Promise((resolve) => {

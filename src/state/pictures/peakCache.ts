@@ -20,8 +20,8 @@ export interface PeakSpan {
 const againMs = 1000;
 
 /**
- * Peaks for drawing, read from storage when first looked at. A look-up never waits: what is not there yet is null, and
- * listeners are told when more has come, or when it is worth asking again.
+ * Peaks for drawing, read from storage when first looked at. A look-up never waits: what is not there yet is
+ * null, and listeners are told when more has come, or when it is worth asking again.
  */
 export class PeakCache {
   private readonly groups = new Map<string, Float32Array | Promise<void>>();

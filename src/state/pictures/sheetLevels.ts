@@ -4,8 +4,8 @@ import type { PieceTable } from '@/core/timeline/pieces';
 import { peakCache } from './peaks';
 
 /**
- * Mean squares of sheet range [from, to) in steps of `peakFrames`, with the gain of each piece; struck passages count as they sound, tone and
- * silence as nothing.
+ * Mean squares of sheet range [from, to) in steps of `peakFrames`, with the gain of each piece; struck
+ * passages count as they sound, tone and silence as nothing.
  */
 export async function meanSquares(table: PieceTable, from: number, to: number): Promise<Float32Array> {
   const levels = new Float32Array(Math.floor((to - from) / peakFrames));

@@ -27,7 +27,10 @@ interface Wanted {
   framesPerColumn: number;
 }
 
-/** Tiles of spectrograms by source: edits move them, they never change. A look-up never waits; listeners are told when more has come. */
+/**
+ * Tiles of spectrograms by source: edits move them, they never change. A look-up never waits; listeners are
+ * told when more has come.
+ */
 class SpectrumCache {
   private readonly tiles = new Map<string, SpectrumTile>();
   private wanted: Wanted[] = [];

@@ -33,7 +33,9 @@ export async function duplicateProject(id: string, name: string): Promise<void> 
   await readProjects();
 }
 
-/** Throws `read-only` while another tab has the project open: a running recording must not lose its ground. */
+/**
+ * Throws `read-only` while another tab has the project open: a running recording must not lose its ground.
+ */
 export async function deleteProject(id: string): Promise<void> {
   const release = await lockProject(id);
   if (!release) {

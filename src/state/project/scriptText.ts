@@ -18,7 +18,9 @@ export function checkScriptSize(bytes: number): void {
   );
 }
 
-/** The text of a dropped .txt or .md file as script lines. Throws ParolaError `too-large` or `unsupported`. */
+/**
+ * The text of a dropped .txt or .md file as script lines. Throws ParolaError `too-large` or `unsupported`.
+ */
 export async function readScriptFile(file: File): Promise<string[]> {
   checkScriptSize(file.size);
   const markdown = /\.(md|markdown)$/i.test(file.name);

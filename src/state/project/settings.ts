@@ -61,7 +61,9 @@ export function changePart(
   if (!isReadOnly()) void save(() => updatePart(id, changes));
 }
 
-/** Script lines keep their ids where their text is unchanged, so that what refers to a line still finds it. */
+/**
+ * Script lines keep their ids where their text is unchanged, so that what refers to a line still finds it.
+ */
 export function withKeptIds(
   before: readonly ScriptLine[],
   texts: readonly string[],

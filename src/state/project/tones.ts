@@ -7,7 +7,10 @@ export type { ToneChoice } from '@/core/timeline/roomEdits';
 /** Kept away from the ends of a sound check's silence: the reader has just sat down. */
 const checkEdgeSeconds = 0.5;
 
-/** A sound check's silence as room tone, the latest one whose level is known; null where there is none, or it was digital silence. */
+/**
+ * A sound check's silence as room tone, the latest one whose level is known; null where there is none, or it
+ * was digital silence.
+ */
 function checkTone(): ToneChoice | null {
   const { sources } = useProject.getState();
   const tones = [...sources.values()].filter(({ role, deleted }) => role === 'tone' && !deleted);

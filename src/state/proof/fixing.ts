@@ -106,7 +106,10 @@ export function setMostReduction(mostReductionDb: number): void {
 
 let controller: AbortController | null = null;
 
-/** Looks for fixes of the open part, when it has faults that can be fixed; what is planned for another sound is dropped. */
+/**
+ * Looks for fixes of the open part, when it has faults that can be fixed; what is planned for another sound
+ * is dropped.
+ */
 export async function planOpenPart(): Promise<FixPlan | null> {
   controller?.abort();
   const mine = (controller = new AbortController());
@@ -164,7 +167,10 @@ async function makePlan(part: PartRecord, proof: PartProof, signal: AbortSignal)
   return { of, sound, levels, texts, problems, left: leftBy(proof, levels.predicted, texts) };
 }
 
-/** What is still wrong after a plan: by what was rehearsed; where levels cannot be mended, what none of its fixes is for. */
+/**
+ * What is still wrong after a plan: by what was rehearsed; where levels cannot be mended, what none of its
+ * fixes is for.
+ */
 function leftBy(proof: PartProof, predicted: Measurement | null, texts: FixPlan['texts']): string[] {
   const after = predicted ? { ...proof, measurement: predicted } : proof;
   const judged = judgePart(after, [after]);
@@ -192,7 +198,10 @@ async function hasTone(partId: string, measurement: Measurement): Promise<boolea
 const edgeSeconds = 0.1;
 const shortestEndSeconds = 0.4;
 
-/** Where there is no whole second of quiet room, the longer one of head and tail is the room tone: better than none. */
+/**
+ * Where there is no whole second of quiet room, the longer one of head and tail is the room tone: better than
+ * none.
+ */
 function toneFromEnds({
   headSeconds,
   tailSeconds,

@@ -106,7 +106,10 @@ export async function measureParts(): Promise<void> {
   }
 }
 
-/** Measures one part; null when there is nothing in it. Throws `cancelled` and whatever reading its audio does. */
+/**
+ * Measures one part; null when there is nothing in it. Throws `cancelled` and whatever reading its audio
+ * does.
+ */
 export async function measureOne(part: PartRecord, signal?: AbortSignal): Promise<PartProof | null> {
   const of = soundOf(part);
   const timeline = timelineOf(part);

@@ -74,7 +74,10 @@ export function followLostInputs(end: () => Promise<void>): void {
   endTake = end;
 }
 
-/** Opens an input the user chose, in place of one that is open or still being opened. It is kept with the project once it works. */
+/**
+ * Opens an input the user chose, in place of one that is open or still being opened. It is kept with the
+ * project once it works.
+ */
 export async function chooseInput(choice: InputChoice, chosenFile: File | null = null): Promise<void> {
   if (useTransport.getState().mode !== 'idle') return;
   if (chosenFile) file = chosenFile;
@@ -113,7 +116,9 @@ function rememberMicrophone({ label }: { label: string }) {
   void writeSetting(lastMicrophone, label).catch(() => undefined);
 }
 
-/** A microphone whose id the browser has changed is found by its name, if only one has it. Never another one. */
+/**
+ * A microphone whose id the browser has changed is found by its name, if only one has it. Never another one.
+ */
 async function present(choice: InputChoice): Promise<InputChoice> {
   if (choice.kind !== 'microphone' || choice.deviceId === '') return choice;
   const devices = await listMicrophones();
@@ -122,7 +127,10 @@ async function present(choice: InputChoice): Promise<InputChoice> {
   return named.length === 1 ? { ...choice, deviceId: named[0].deviceId } : choice;
 }
 
-/** The input went away by itself: a running take ends with what was captured, and whatever is there can be chosen. */
+/**
+ * The input went away by itself: a running take ends with what was captured, and whatever is there can be
+ * chosen.
+ */
 function inputLost() {
   const { choice, status } = get();
   if (status !== 'open') return;

@@ -47,7 +47,10 @@ async function openChosen(
   }
 }
 
-/** Opens a choice as an input, in place of what it was before. Resolves to it and to the choice with the device's real name. */
+/**
+ * Opens a choice as an input, in place of what it was before. Resolves to it and to the choice with the
+ * device's real name.
+ */
 export async function openInput(
   id: string,
   choice: InputChoice,
@@ -101,7 +104,10 @@ export function levels(channel: number, id = mainInput): RingLevels | null {
   return capture ? new RingLevels(capture.ring, Math.min(channel, capture.ring.channels - 1)) : null;
 }
 
-/** Lets the user hear an input through the software, or not; it never reaches what is played into a simulated input. */
+/**
+ * Lets the user hear an input through the software, or not; it never reaches what is played into a simulated
+ * input.
+ */
 export function setMonitoring(on: boolean, id = mainInput): void {
   const opened = inputs.get(id);
   const engine = currentEngine();

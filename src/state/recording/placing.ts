@@ -24,7 +24,10 @@ interface EndedTake {
 /** Two microphones hear one clap at nearly the same time. */
 const sameClapSeconds = 0.05;
 
-/** Puts a finished take into its part, open or not, with the marks the recorder found, as one step. Its audio is on disk already. */
+/**
+ * Puts a finished take into its part, open or not, with the marks the recorder found, as one step. Its audio
+ * is on disk already.
+ */
 export async function placeTake({ live, source, placement, take }: EndedTake): Promise<void> {
   const timeline = timelineOfPart(source.partId);
   if (!timeline) throw new ParolaError('not-found', `The part of take ${source.take} is not there any more.`);

@@ -16,12 +16,15 @@ const get = useTransport.getState;
 
 // — Retaking sentence by sentence —
 
-/** While sentences are retaken one after another: where the first one was given up, how many further back, and by which take. */
+/**
+ * While sentences are retaken one after another: where the first one was given up, how many further back, and
+ * by which take.
+ */
 let retaking: { head: number; back: number; takeId: string } | null = null;
 
 /**
- * Stops, goes back to the start of the sentence that is being read, and punches in there after a run-up; during that run-up, one sentence
- * further back. What was read stays in the stack of takes.
+ * Stops, goes back to the start of the sentence that is being read, and punches in there after a run-up;
+ * during that run-up, one sentence further back. What was read stays in the stack of takes.
  */
 export async function retakeSentence(): Promise<void> {
   const { mode, live } = get();
@@ -61,7 +64,9 @@ function retakePlacement(before: Placement, punch: number, head: number): Placem
 
 // — Several parts in one go —
 
-/** The tracks of another part that take over from those that are armed here; staves it lacks are added to it. */
+/**
+ * The tracks of another part that take over from those that are armed here; staves it lacks are added to it.
+ */
 function tracksIn(partId: string, armed: readonly ArmedTrack[]): ArmedTrack[] {
   const here = usePart.getState().timeline.tracks;
   const withStaves = (timeline: Timeline) =>

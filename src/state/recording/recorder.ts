@@ -24,7 +24,10 @@ let worker: Worker | null = null;
 
 // — The worker, and its death —
 
-/** The recorder says so often that it is alive; when this many turns of the watch pass without a word, it is not. */
+/**
+ * The recorder says so often that it is alive; when this many turns of the watch pass without a word, it is
+ * not.
+ */
 const watchMs = 250;
 const silentTurns = 5;
 let silent = 0;
@@ -52,7 +55,10 @@ function follow() {
   }, watchMs);
 }
 
-/** The recorder has died: what it had stored of each recording is what there is, and the next one gets a new recorder. */
+/**
+ * The recorder has died: what it had stored of each recording is what there is, and the next one gets a new
+ * recorder.
+ */
 function lost(dead: Worker) {
   if (worker !== dead) return;
   dead.terminate();
@@ -117,14 +123,20 @@ export function stopRecorder(): void {
 
 // — Recordings —
 
-/** Asks for a recording; it begins when its first frame has been captured, and ends by itself when it has not begun in time. */
+/**
+ * Asks for a recording; it begins when its first frame has been captured, and ends by itself when it has not
+ * begun in time.
+ */
 export function startRecording(start: RecordingStart, events: RecordingEvents): void {
   running.set(start.source.id, events);
   tell({ type: 'start', ...start });
   follow();
 }
 
-/** The take ends at `atFrame`, which may lie ahead. `ended` is told within a few seconds, even by a recorder that is dead. */
+/**
+ * The take ends at `atFrame`, which may lie ahead. `ended` is told within a few seconds, even by a recorder
+ * that is dead.
+ */
 export function endRecording(sourceId: string, atFrame: number, handleFrames: number): void {
   tell({ type: 'stop', sourceId, atFrame, handleFrames });
   follow();
@@ -134,8 +146,9 @@ export function endRecording(sourceId: string, atFrame: number, handleFrames: nu
 const checkSpareMs = 6000;
 
 /**
- * A recording of the main input for a check, `frames` long, from a frame of the context on. Resolves when it is stored; rejects with ParolaError
- * `device-lost` when the input goes away meanwhile, `no-answer` when nothing comes.
+ * A recording of the main input for a check, `frames` long, from a frame of the context on. Resolves when it
+ * is stored; rejects with ParolaError `device-lost` when the input goes away meanwhile, `no-answer` when
+ * nothing comes.
  */
 export function recordStretch(
   role: 'tone' | 'check',

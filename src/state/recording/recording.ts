@@ -172,7 +172,10 @@ function leadInSeconds(placement: Placement): number {
   return placement.mode === 'continue' ? count : Math.max(runUpSeconds, count);
 }
 
-/** What is heard before the punch, ending exactly there: the last seconds before it, under beeps where they are wanted. */
+/**
+ * What is heard before the punch, ending exactly there: the last seconds before it, under beeps where they
+ * are wanted.
+ */
 async function renderRunUp(placement: Placement, lead: number): Promise<Float32Array<ArrayBuffer>[]> {
   const rate = rateOfProject();
   const frames = secondsToFrames(lead, rate);
@@ -217,12 +220,17 @@ export function tell(mine: RunningTake, waitMs: number): void {
   );
 }
 
-/** The line of the script that is current is read from the take's beginning on; told once, in the part that the take is for. */
+/**
+ * The line of the script that is current is read from the take's beginning on; told once, in the part that
+ * the take is for.
+ */
 export function beginReading({ live }: RunningTake): void {
   if (live.markIds.size === 0) beginLine(live.startFrame);
 }
 
-/** With several microphones one of them may well be quiet: only one that gives nothing at all is told of then. */
+/**
+ * With several microphones one of them may well be quiet: only one that gives nothing at all is told of then.
+ */
 function warnOf(signal: 'quiet' | 'none', track: ArmedTrack | undefined, count: number) {
   if (signal === 'none') {
     notify(
@@ -269,7 +277,10 @@ function silence(mine: RunningTake) {
   mine.played = [];
 }
 
-/** Ends the take now, or calls the run-up off. Resolves when it stands in its part; what is not answered in time is told by the recorder. */
+/**
+ * Ends the take now, or calls the run-up off. Resolves when it stands in its part; what is not answered in
+ * time is told by the recorder.
+ */
 export async function stopRecording(): Promise<void> {
   const mine = running;
   if (!mine || (get().mode !== 'recording' && get().mode !== 'rolling')) return mine?.done;

@@ -11,7 +11,10 @@ import { analysisClient } from '../page/jobs';
 import { recordStretch } from './recorder';
 import { rateOfProject } from '../project/openProject';
 
-/** From playing to capturing, in frames: measured for this pair of devices, or estimated from what the browser says. */
+/**
+ * From playing to capturing, in frames: measured for this pair of devices, or estimated from what the browser
+ * says.
+ */
 export interface RoundTrip {
   frames: number;
   measured: boolean;
@@ -34,8 +37,9 @@ const leadSeconds = 0.3;
 const searchMs = 15_000;
 
 /**
- * Plays clicks, finds them in the first armed input, and keeps and returns the round trip for this pair of devices. Throws ParolaError
- * `not-found` when the clicks did not come back; a round trip that was known before is kept then.
+ * Plays clicks, finds them in the first armed input, and keeps and returns the round trip for this pair of
+ * devices. Throws ParolaError `not-found` when the clicks did not come back; a round trip that was known
+ * before is kept then.
  */
 export async function checkLoopback(): Promise<RoundTrip> {
   const rateHz = rateOfProject();

@@ -77,7 +77,10 @@ export function closeSoundCheck(): void {
 
 const wait = (seconds: number) => new Promise((resolve) => setTimeout(resolve, seconds * 1000));
 
-/** Goes through the steps one after another, then measures. Closing the dialog calls it off; nothing is kept then. */
+/**
+ * Goes through the steps one after another, then measures. Closing the dialog calls it off; nothing is kept
+ * then.
+ */
 export async function runSoundCheck(): Promise<void> {
   const mine = ++run;
   const { project } = useProject.getState();

@@ -65,7 +65,10 @@ export function deleteTake(take: SourceRecord): void {
 
 export const restoreTake = (take: SourceRecord) => changeTake(take, { deleted: false });
 
-/** Gives takes that are not heard here to another part, where they can be put in place; those on the sheet stay. */
+/**
+ * Gives takes that are not heard here to another part, where they can be put in place; those on the sheet
+ * stay.
+ */
 export function moveTakes(takes: readonly SourceRecord[], partId: string): void {
   const onSheet = sourcesOf(usePart.getState().timeline);
   const free = takes.filter(({ id }) => !onSheet.has(id));
@@ -100,7 +103,9 @@ export async function listen(take: SourceRecord): Promise<void> {
   await playTake(take);
 }
 
-/** Gains in dB that bring takes to the loudness of the quietest of them, so that louder does not seem better. */
+/**
+ * Gains in dB that bring takes to the loudness of the quietest of them, so that louder does not seem better.
+ */
 export function equalGains(takes: readonly SourceRecord[]): ReadonlyMap<string, number> {
   const loudness = takes.map((take) => take.summary?.loudnessLufs ?? null);
   const known = loudness.filter((value) => value !== null);
@@ -108,7 +113,10 @@ export function equalGains(takes: readonly SourceRecord[]): ReadonlyMap<string, 
   return new Map(takes.map((take, i) => [take.id, loudness[i] === null ? 0 : quietest - (loudness[i] ?? 0)]));
 }
 
-/** Plays one of the takes that are compared, at equal loudness; while another one plays, from the same moment on. */
+/**
+ * Plays one of the takes that are compared, at equal loudness; while another one plays, from the same moment
+ * on.
+ */
 export async function playCompared(take: SourceRecord, compared: readonly SourceRecord[]): Promise<void> {
   const from = takeFrame() ?? 0;
   await playTake(take, from >= takeLength(take) ? 0 : from, equalGains(compared).get(take.id) ?? 0);
@@ -118,7 +126,9 @@ export async function playCompared(take: SourceRecord, compared: readonly Source
 
 const placesOf = (places: readonly TakePlace[], id: string) => places.filter(({ source }) => source === id);
 
-/** Puts a take where it belongs, in place of what is there now; one that belongs nowhere goes in at the caret. */
+/**
+ * Puts a take where it belongs, in place of what is there now; one that belongs nowhere goes in at the caret.
+ */
 export function putInPlace(take: SourceRecord): void {
   const { timeline, caret } = usePart.getState();
   const places = placesOf(timeline.places, take.id);

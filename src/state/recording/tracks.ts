@@ -4,7 +4,10 @@ import { setRoute } from './input';
 import { edit, usePart } from '../sheet/part';
 import { useTransport } from '../hearing/transport';
 
-/** Changes of the staves of the open part; each is a step that can be undone, and none is possible while recording. */
+/**
+ * Changes of the staves of the open part; each is a step that can be undone, and none is possible while
+ * recording.
+ */
 const idle = () => useTransport.getState().mode === 'idle';
 
 /** A track for the next input, armed. */

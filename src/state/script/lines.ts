@@ -64,7 +64,10 @@ export function goToReading(lineId: string): boolean {
   return true;
 }
 
-/** Lays the whole script along what is heard, by order and pauses; what was laid before is replaced. One step that can be undone. */
+/**
+ * Lays the whole script along what is heard, by order and pauses; what was laid before is replaced. One step
+ * that can be undone.
+ */
 export async function layScript(): Promise<void> {
   const { id, timeline } = usePart.getState();
   const script = openScript();

@@ -65,7 +65,9 @@ function goTo({ from, to }: Range) {
   setCaret(from);
 }
 
-/** Walks to the next thing to do after the caret, then to lines that are not read, then from the start again. */
+/**
+ * Walks to the next thing to do after the caret, then to lines that are not read, then from the start again.
+ */
 export function nextThing(): void {
   const { caret } = usePart.getState();
   const things = toDo();
@@ -108,7 +110,9 @@ export const stepToMark = (direction: -1 | 1) =>
     `There is no mark ${further(direction)} the caret.`,
   );
 
-/** To what the recorder or the search found wrong: clipped and faint passages, clicks, passages off the level. */
+/**
+ * To what the recorder or the search found wrong: clipped and faint passages, clicks, passages off the level.
+ */
 export const stepToFault = (direction: -1 | 1) =>
   step(
     [

@@ -60,7 +60,10 @@ export function strikeSelection(): void {
   edit('strike on one stave', (timeline) => muteStave(timeline, track, range, lookup));
 }
 
-/** Lets the selection stand again; without one, the struck passage under the caret. On one stave the latest reading is heard again. */
+/**
+ * Lets the selection stand again; without one, the struck passage under the caret. On one stave the latest
+ * reading is heard again.
+ */
 export function stetSelection(): void {
   const { selection, caret } = usePart.getState();
   const only = focusedTracks();
@@ -141,7 +144,10 @@ async function passageLevels(passage: passages.Passage): Promise<Float32Array> {
   return track ? meanSquares(PieceTable.of(track.pieces), 0, passage.frames) : new Float32Array(0);
 }
 
-/** Moves the selection, or the piece around the caret, by so many milliseconds; what it leaves is filled with room tone. */
+/**
+ * Moves the selection, or the piece around the caret, by so many milliseconds; what it leaves is filled with
+ * room tone.
+ */
 export function nudge(milliseconds: number): void {
   const range = usePart.getState().selection ?? pieceAroundCaret();
   if (!range) return notify('info', 'There is nothing here to move.');

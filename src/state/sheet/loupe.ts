@@ -14,7 +14,10 @@ export const loupeTable = ({ tracks }: Timeline, focus: string | null): PieceTab
 
 export const sourceFrames = (id: string) => useProject.getState().sources.get(id)?.frames ?? 0;
 
-/** Sheet audio [from, to) of the loupe's track, struck passages as they would sound; outside the sheet silence. */
+/**
+ * Sheet audio [from, to) of the loupe's track, struck passages as they would sound; outside the sheet
+ * silence.
+ */
 export async function loupeSamples(table: PieceTable, from: number, to: number): Promise<Float32Array> {
   const samples = new Float32Array(Math.max(0, to - from));
   const first = Math.max(0, from);

@@ -116,7 +116,10 @@ function show(timeline: Timeline, changes: Partial<Part>) {
 
 const historyField = () => ({ historyAt: usePart.getState().historyAt });
 
-/** The steps made since the project was opened, by part: each has a name of its own at its place in the history. */
+/**
+ * The steps made since the project was opened, by part: each has a name of its own at its place in the
+ * history.
+ */
 const trails = new Map<string, (string | undefined)[]>();
 whenProjectCloses(() => trails.clear());
 
@@ -147,8 +150,8 @@ export const stands = (
 ) => id === partId && seq < historyAt && trails.get(partId)?.[seq] === name;
 
 /**
- * Applies an edit as one step that can be undone, and stores it. `placed` names the recording that this step puts into the part.
- * Returns false when the edit changes nothing.
+ * Applies an edit as one step that can be undone, and stores it. `placed` names the recording that this step
+ * puts into the part. Returns false when the edit changes nothing.
  */
 export function edit(
   label: string,
@@ -169,8 +172,8 @@ export function edit(
 }
 
 /**
- * The same for any part of the project, open or not: a step of its history like any other. Returns false when the edit changes nothing, or the part
- * is not there.
+ * The same for any part of the project, open or not: a step of its history like any other. Returns false when
+ * the edit changes nothing, or the part is not there.
  */
 export function editPart(
   partId: string,
@@ -199,7 +202,10 @@ export function editPart(
 let travelling: Promise<void> = Promise.resolve();
 let waiting = 0;
 
-/** One step after another: keys can be pressed faster than steps are read. A step that has been read is taken at once. */
+/**
+ * One step after another: keys can be pressed faster than steps are read. A step that has been read is taken
+ * at once.
+ */
 function travel(direction: -1 | 1): Promise<void> {
   if (waiting === 0 && takeStep(direction)) {
     const { id, historyAt } = usePart.getState();
@@ -230,7 +236,10 @@ function tellUnreadable(direction: -1 | 1) {
   );
 }
 
-/** Undoes or redoes a step that is in memory; false where there is none, it has not been read yet, or does not fit what is there. */
+/**
+ * Undoes or redoes a step that is in memory; false where there is none, it has not been read yet, or does not
+ * fit what is there.
+ */
 function takeStep(direction: -1 | 1): boolean {
   const { id, historyAt, steps, timeline } = usePart.getState();
   const step = steps.get(direction < 0 ? historyAt - 1 : historyAt);
@@ -253,7 +262,9 @@ function applied(timeline: Timeline, change: Difference): Timeline | null {
 export const undo = () => travel(-1);
 export const redo = () => travel(1);
 
-/** Changes time by what `plan` says, as one step; the caret stays with its audio. False where it says nothing. */
+/**
+ * Changes time by what `plan` says, as one step; the caret stays with its audio. False where it says nothing.
+ */
 export function changeTimeOf(label: string, plan: (timeline: Timeline) => TimeChange | null): boolean {
   const { timeline, caret } = usePart.getState();
   const change = plan(timeline);
@@ -288,7 +299,9 @@ export function addMark(kind: MarkKind, at: number, length = 0, open = false): s
   return mark.id;
 }
 
-/** Ends the range that was begun last, at a sheet frame on either side of its start. False when none is open. */
+/**
+ * Ends the range that was begun last, at a sheet frame on either side of its start. False when none is open.
+ */
 export function endMark(kind: MarkKind, at: number): boolean {
   const mark = usePart.getState().timeline.marks.find(({ id }) => id === openMark);
   openMark = null;
@@ -327,7 +340,9 @@ export function select(a: number, b: number): void {
   usePart.setState({ selection: to > from ? { from, to } : null });
 }
 
-/** Sets one end of the selection at the caret; the other end stays, or is the end of the sheet on that side. */
+/**
+ * Sets one end of the selection at the caret; the other end stays, or is the end of the sheet on that side.
+ */
 export function selectFromCaret(end: 'start' | 'end'): void {
   const { caret, selection, timeline } = usePart.getState();
   if (end === 'start') select(caret, Math.max(caret, selection?.to ?? sheetFramesOf(timeline)));

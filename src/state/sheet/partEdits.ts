@@ -43,7 +43,10 @@ export function openMoveDialog(): void {
   useMoveDialog.setState({ open: true });
 }
 
-/** Moves the selection to the end of another part: it is cut here and stands there, each as a step that can be undone. */
+/**
+ * Moves the selection to the end of another part: it is cut here and stands there, each as a step that can be
+ * undone.
+ */
 export function moveToPart(partId: string): void {
   const { selection, timeline } = usePart.getState();
   const target = partRecord(partId);
@@ -68,7 +71,9 @@ function linesOf(timeline: Timeline, script: readonly ScriptLine[], range: Range
   return script.filter(({ id }) => inside.has(id));
 }
 
-/** Part marks split one long recording: what follows each mark becomes a part of its own, named as the mark. */
+/**
+ * Part marks split one long recording: what follows each mark becomes a part of its own, named as the mark.
+ */
 export async function splitAtPartMarks(): Promise<void> {
   const { id, timeline } = usePart.getState();
   const ranges = partRanges(timeline);

@@ -15,7 +15,10 @@ export async function selectPart(id: string): Promise<void> {
   changeProject({ openPartId: id });
 }
 
-/** Adds an empty part with these staves at the end, and opens it. Returns its id, or null when it could not be stored. */
+/**
+ * Adds an empty part with these staves at the end, and opens it. Returns its id, or null when it could not be
+ * stored.
+ */
 export async function addPart(
   name: string,
   open = true,

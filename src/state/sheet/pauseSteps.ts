@@ -10,7 +10,9 @@ const shortestPauseSeconds = 0.15;
 /** The caret stands this long before the word that follows, or in the middle of a shorter pause. */
 const beforeWordSeconds = 0.1;
 
-/** Moves the caret to the previous or next pause, looking a minute far; to that distance when there is none. */
+/**
+ * Moves the caret to the previous or next pause, looking a minute far; to that distance when there is none.
+ */
 export async function stepToPause(direction: -1 | 1): Promise<void> {
   const { timeline, caret } = usePart.getState();
   const rate = rateOfProject();

@@ -49,7 +49,10 @@ export async function punchBefore(head: number, back: number, voices: Voices): P
   return sentencePunch(sentences, head, back, rateOfProject());
 }
 
-/** The end of the sentence into which `frame` of a timeline falls; `frame` itself in a pause or where that cannot be told. */
+/**
+ * The end of the sentence into which `frame` of a timeline falls; `frame` itself in a pause or where that
+ * cannot be told.
+ */
 export async function abandonedEnd(timeline: Timeline, voices: Voices, frame: number): Promise<number> {
   if (frame >= sheetFramesOf(timeline)) return frame;
   try {

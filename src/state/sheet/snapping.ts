@@ -9,8 +9,8 @@ import { peakCache } from '../pictures/peaks';
 const quieterDb = 9;
 
 /**
- * Where a pointer means to be: on a mark, an end of the selection or a cut within `reach` frames, else in the quietest moment there, if that is a pause beside
- * a word. Looks at peaks only, and never waits.
+ * Where a pointer means to be: on a mark, an end of the selection or a cut within `reach` frames, else in the
+ * quietest moment there, if that is a pause beside a word. Looks at peaks only, and never waits.
  */
 export function snapped(frame: number, reach: number): number {
   const { timeline, selection } = usePart.getState();
@@ -56,7 +56,10 @@ function quietest(frame: number, reach: number): number | null {
   return Math.round(Math.min(best.at, table.frames));
 }
 
-/** The nearest place where the wave crosses zero upwards, within `reach` samples of `at`; `at` itself where there is none. */
+/**
+ * The nearest place where the wave crosses zero upwards, within `reach` samples of `at`; `at` itself where
+ * there is none.
+ */
 export function zeroCrossing(samples: Float32Array, at: number, reach: number): number {
   for (let away = 0; away <= reach; away++) {
     for (const place of [at - away, at + away]) {

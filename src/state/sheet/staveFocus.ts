@@ -16,7 +16,10 @@ export function focusedTracks(): ReadonlySet<string> | null {
   return track && tracks.length > 1 && tracks.some(({ id }) => id === track) ? new Set([track]) : null;
 }
 
-/** The table of the stave that is looked at: the focused one, else the first. For what is heard and measured, never for the time. */
+/**
+ * The table of the stave that is looked at: the focused one, else the first. For what is heard and measured,
+ * never for the time.
+ */
 export function focusedTable({ tracks }: Timeline): PieceTable {
   const only = focusedTracks();
   return (tracks.find(({ id }) => only?.has(id)) ?? tracks[0]).table;

@@ -58,7 +58,10 @@ const takeOf = (id: string, frames: number, tracks: readonly string[]): SourceRe
   input: 'test',
 });
 
-/** Puts a take at the end of the open part, on its first tracks; a source without audio is enough for most edits. */
+/**
+ * Puts a take at the end of the open part, on its first tracks; a source without audio is enough for most
+ * edits.
+ */
 export function record(seconds: number, tracks: readonly string[] = ['track-1']): string {
   const source = crypto.randomUUID();
   rememberSource(takeOf(source, seconds * rate, tracks));
@@ -68,7 +71,10 @@ export function record(seconds: number, tracks: readonly string[] = ['track-1'])
   return source;
 }
 
-/** Stores audio as a take, of as many channels as are given, and puts it at the end of the open part, on its first tracks. */
+/**
+ * Stores audio as a take, of as many channels as are given, and puts it at the end of the open part, on its
+ * first tracks.
+ */
 export async function recordAudio(...channels: [Float32Array, ...Float32Array[]]): Promise<SourceRecord> {
   const frames = channels[0].length;
   const tracks = usePart.getState().timeline.tracks.slice(0, channels.length);

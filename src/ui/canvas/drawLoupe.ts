@@ -110,7 +110,9 @@ function drawStruck(context: CanvasRenderingContext2D, picture: LoupePicture) {
     line(context, loupeX(picture, range.from), height / 2 + 2, loupeX(picture, range.to), height / 2 - 2);
 }
 
-/** Falling and rising ramps where pieces meet; the rising one is drawn where its piece begins on the sheet. */
+/**
+ * Falling and rising ramps where pieces meet; the rising one is drawn where its piece begins on the sheet.
+ */
 function drawJoins(context: CanvasRenderingContext2D, picture: LoupePicture) {
   const { width, height, page, from, framesPerPixel, table, clock, joins, lengths } = picture;
   const first = Math.max(0, Math.floor(from));

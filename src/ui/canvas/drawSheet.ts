@@ -23,7 +23,10 @@ export type LookUpPeaks = (
   to: number,
 ) => { low: number; high: number } | null;
 
-/** Draws source frames [from, to) into a box, in columns of about `framesPerPixel`; what is not there yet stays empty. */
+/**
+ * Draws source frames [from, to) into a box, in columns of about `framesPerPixel`; what is not there yet
+ * stays empty.
+ */
 export type DrawSpectrum = (
   context: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D,
   source: string,
@@ -77,7 +80,9 @@ export function drawRowInk(context: Ink, ink: RowInk, row: number): void {
   drawStrikes(context, ink, row);
 }
 
-/** What is drawn over the rows whenever they are: the running take, marks, proposals and the numbers of lines. */
+/**
+ * What is drawn over the rows whenever they are: the running take, marks, proposals and the numbers of lines.
+ */
 export function drawOverRows(context: CanvasRenderingContext2D, picture: SheetPicture): void {
   if (picture.live) drawLive(context, picture, picture.live);
   for (const mark of picture.timeline.marks) drawMark(context, picture, mark);
@@ -147,7 +152,10 @@ class RowColumns {
   }
 }
 
-/** One stave of a row: however many pieces it has, its ink is a column for each pixel, of what is heard and of what is struck. */
+/**
+ * One stave of a row: however many pieces it has, its ink is a column for each pixel, of what is heard and of
+ * what is struck.
+ */
 function drawTrack(context: Ink, ink: RowInk, table: PieceTable, stave: number, row: number) {
   const { geometry, page } = ink;
   const { centre, half } = staveBox(geometry, row, stave);

@@ -8,7 +8,9 @@ export interface MarkSign {
   readonly colour: keyof Pick<InkPalette, 'blue' | 'ochre'>;
   /** Where the sign stands in the margin: beside the top or the bottom of the row. */
   readonly margin: 'top' | 'bottom';
-  /** A wave under its passage, a flag where it stands, a line over it, dots under it, or nothing of its own. */
+  /**
+   * A wave under its passage, a flag where it stands, a line over it, dots under it, or nothing of its own.
+   */
   readonly drawn: 'wave' | 'flag' | 'lineOver' | 'dotsUnder' | 'none';
 }
 

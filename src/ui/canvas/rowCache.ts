@@ -5,14 +5,18 @@ import { drawRowInk, type RowInk } from './drawSheet';
 const keptRows = 40;
 
 /**
- * What a row looks like by itself, as bitmaps: scrolling then copies rows and draws only those that come into sight. Anything that changes how rows look empties
- * it. Marks, proposals and the running take reach over rows and are drawn on top every time.
+ * What a row looks like by itself, as bitmaps: scrolling then copies rows and draws only those that come into
+ * sight. Anything that changes how rows look empties it. Marks, proposals and the running take reach over
+ * rows and are drawn on top every time.
  */
 export class RowCache {
   private rows = new Map<number, OffscreenCanvas>();
   private made: readonly unknown[] = [];
 
-  /** Draws the visible rows; `loads` counts peaks and spectra that have arrived. The context's origin is the top of the sheet. */
+  /**
+   * Draws the visible rows; `loads` counts peaks and spectra that have arrived. The context's origin is the
+   * top of the sheet.
+   */
   draw(context: CanvasRenderingContext2D, ink: RowInk, firstRow: number, lastRow: number, loads: number) {
     const ratio = window.devicePixelRatio || 1;
     const { width, framesPerRow, staves, staveScale } = ink.geometry;

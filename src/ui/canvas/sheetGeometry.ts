@@ -1,4 +1,7 @@
-/** Where things stand on the sheet, in CSS pixels; y counts from the top of the whole sheet, not of the window. */
+/**
+ * Where things stand on the sheet, in CSS pixels; y counts from the top of the whole sheet, not of the
+ * window.
+ */
 export interface SheetGeometry {
   width: number;
   framesPerRow: number;

@@ -29,11 +29,17 @@ function inkOf(tile: SpectrumTile, page: InkPalette): OffscreenCanvas {
   return canvas;
 }
 
-/** Columns stand for a power of two of frames, at most what a pixel stands for: a tile serves every zoom near it. */
+/**
+ * Columns stand for a power of two of frames, at most what a pixel stands for: a tile serves every zoom near
+ * it.
+ */
 const columnFrames = (framesPerPixel: number) =>
   2 ** Math.max(4, Math.min(16, Math.floor(Math.log2(Math.max(1, framesPerPixel)))));
 
-/** Draws spectra at a zoom; tiles that are not there yet are asked for, and the sheet is drawn again when they come. */
+/**
+ * Draws spectra at a zoom; tiles that are not there yet are asked for, and the sheet is drawn again when they
+ * come.
+ */
 export function spectrumPen(page: InkPalette, framesPerPixel: number): DrawSpectrum {
   const perColumn = columnFrames(framesPerPixel);
   const perTile = perColumn * tileColumns;

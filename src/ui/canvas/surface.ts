@@ -1,4 +1,6 @@
-/** A canvas context scaled to CSS pixels for this screen; cleared, with its origin moved up by `scrollTop`. */
+/**
+ * A canvas context scaled to CSS pixels for this screen; cleared, with its origin moved up by `scrollTop`.
+ */
 export function surface(
   canvas: HTMLCanvasElement,
   width: number,

@@ -22,7 +22,10 @@ import { keysOf, platform, resetAllKeys } from './keys';
 import { keymapFileName, keymapFromJson, keymapToJson } from './keymapFile';
 import { commandGroups, commandIds, commands, type CommandId } from './registry';
 
-/** All keys on one page, made from the same table that makes them work; each can be changed, found, and taken to another machine. */
+/**
+ * All keys on one page, made from the same table that makes them work; each can be changed, found, and taken
+ * to another machine.
+ */
 export function KeySheet() {
   const open = useView((state) => state.keysShown);
   return open ? <OpenKeySheet /> : null;

@@ -37,7 +37,10 @@ export function setMode(mode: RecordMode): void {
   if (useTransport.getState().mode === 'idle') setRecordSettings({ mode });
 }
 
-/** Marks where the head is, or at the caret; a flub with the caret in the selection marks all of the selection. */
+/**
+ * Marks where the head is, or at the caret; a flub with the caret in the selection marks all of the
+ * selection.
+ */
 export function mark(kind: 'flub' | 'note' | 'part'): void {
   const { caret, selection } = usePart.getState();
   const { live, mode } = useTransport.getState();

@@ -1,6 +1,7 @@
 /**
- * A chord is how a key is written down: `shift+mod+j`, `space`, `[`. `mod` is Ctrl, or ⌘ where there is one; the last word is the key as the
- * keyboard tells it (KeyboardEvent.key, UI Events), in lower case. What Shift has already done to a character (`{`, `?`) is not told twice.
+ * A chord is how a key is written down: `shift+mod+j`, `space`, `[`. `mod` is Ctrl, or ⌘ where there is one;
+ * the last word is the key as the keyboard tells it (KeyboardEvent.key, UI Events), in lower case. What Shift
+ * has already done to a character (`{`, `?`) is not told twice.
  */
 export type Chord = string;
 
@@ -8,7 +9,10 @@ type KeyPress = Pick<KeyboardEvent, 'key' | 'code' | 'shiftKey' | 'ctrlKey' | 'm
 
 const named: Record<string, string> = { ' ': 'space', '+': 'plus' };
 
-/** With Ctrl and Shift the key is told by where it is: `Shift+Ctrl+=` would be `+` on one keyboard and something else on another. */
+/**
+ * With Ctrl and Shift the key is told by where it is: `Shift+Ctrl+=` would be `+` on one keyboard and
+ * something else on another.
+ */
 const byCode: Record<string, string> = {
   Equal: '=',
   Minus: '-',

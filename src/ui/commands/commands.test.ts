@@ -26,7 +26,10 @@ jest.mock('@/storage/settings', () => ({
 // Workers are started when they are first asked for something; none is here.
 beforeEach(() => useKeymap.setState({ changes: {} }));
 
-/** What a US keyboard tells for the keys that are no letters, plain and with Shift (UI Events KeyboardEvent key and code values). */
+/**
+ * What a US keyboard tells for the keys that are no letters, plain and with Shift (UI Events KeyboardEvent
+ * key and code values).
+ */
 const characters: Record<string, [code: string, shifted: string]> = {
   '[': ['BracketLeft', '{'],
   ']': ['BracketRight', '}'],

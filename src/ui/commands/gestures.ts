@@ -1,4 +1,6 @@
-/** What can be done with the pointer alone, or with a key held; `{mod}` is Ctrl or ⌘. Told beside the keys. */
+/**
+ * What can be done with the pointer alone, or with a key held; `{mod}` is Ctrl or ⌘. Told beside the keys.
+ */
 export const gestures: readonly { how: string; what: string }[] = [
   { how: 'Click', what: 'Caret' },
   { how: 'Drag', what: 'Select' },

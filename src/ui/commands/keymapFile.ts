@@ -5,7 +5,10 @@ import { chordText, isBrowsersOwn, isChord } from './chord';
 import { conflictsOf, keysOf, platform } from './keys';
 import { commandIds, commands, isCommandId } from './registry';
 
-/** A keymap as a file; docs/formats.md describes it. All commands are in it, so that it can be read and edited. */
+/**
+ * A keymap as a file; docs/formats.md describes it. All commands are in it, so that it can be read and
+ * edited.
+ */
 export const keymapFileName = 'parola-keys.json';
 const format = 'parola-keys';
 const version = 1;
@@ -33,7 +36,10 @@ export function keymapToJson(changes: KeyChanges): string {
 
 const refused = (what: string) => new ParolaError('damaged-file', `This is no file of keys: ${what}`);
 
-/** Reads a file of keys. Throws ParolaError with what is wrong; then nothing has changed. Commands it does not name keep their own keys. */
+/**
+ * Reads a file of keys. Throws ParolaError with what is wrong; then nothing has changed. Commands it does not
+ * name keep their own keys.
+ */
 export function keymapFromJson(text: string): KeyChanges {
   if (text.length > mostLetters) throw refused('it is far too large.');
   let raw: unknown;

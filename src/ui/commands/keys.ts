@@ -43,7 +43,10 @@ const onlyChanged = (changes: KeyChanges): KeyChanges =>
 export const setKeys = (id: CommandId, keys: readonly Chord[]) =>
   changeKeymap(onlyChanged({ ...useKeymap.getState().changes, [id]: keys }));
 
-/** Gives a chord to a command, in addition to those it has or in place of one, and takes it from whoever had it. */
+/**
+ * Gives a chord to a command, in addition to those it has or in place of one, and takes it from whoever had
+ * it.
+ */
 export function giveKey(id: CommandId, chord: Chord, inPlaceOf: Chord | null): void {
   const { changes } = useKeymap.getState();
   const without = conflictsOf(id, chord, changes).map((other) => [
@@ -59,7 +62,8 @@ export function giveKey(id: CommandId, chord: Chord, inPlaceOf: Chord | null): v
 export const isChanged = (id: CommandId) => Object.hasOwn(useKeymap.getState().changes, id);
 
 /**
- * A command has its own keys again. Those that meanwhile belong to another one are not taken from it: they are returned, with who has them.
+ * A command has its own keys again. Those that meanwhile belong to another one are not taken from it: they
+ * are returned, with who has them.
  */
 export function resetKeys(id: CommandId): { chord: Chord; by: CommandId }[] {
   const { [id]: _own, ...rest } = useKeymap.getState().changes;
@@ -93,7 +97,10 @@ export function useKeyText(): (id: CommandId) => string {
   return (id) => keyText(id, changes);
 }
 
-/** A message with `{key:id}` in it, with the key the command has now; a command without one is called by its name. */
+/**
+ * A message with `{key:id}` in it, with the key the command has now; a command without one is called by its
+ * name.
+ */
 export const withKeys = (text: string): string =>
   text.replace(/\{key:(\w+)\}/g, (whole, id: string) =>
     isCommandId(id) ? keyText(id) || `“${commands[id].menu ?? commands[id].label}”` : whole,

@@ -3,7 +3,10 @@ import { chordOf } from './chord';
 import { commandsOf } from './keys';
 import { commands, run } from './registry';
 
-/** Keys never act while text is being written, a menu or dialog is open, or a control has been reached with Tab. */
+/**
+ * Keys never act while text is being written, a menu or dialog is open, or a control has been reached with
+ * Tab.
+ */
 function isBusy(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement;
   if (
@@ -23,7 +26,10 @@ function isBusy(event: KeyboardEvent): boolean {
   );
 }
 
-/** The Booth's keys. They are caught before the focused element, so that a clicked button does not act a second time. */
+/**
+ * The Booth's keys. They are caught before the focused element, so that a clicked button does not act a
+ * second time.
+ */
 export function useCommandKeys(): void {
   useEffect(() => {
     const swallowed = new Set<string>();

@@ -9,8 +9,8 @@ import { dismiss, useNotices, type Notice } from '@/state/page/notices';
 const shownMs = 9000;
 
 /**
- * Messages that belong to no field, newest last. Warnings and errors stay until they are dismissed, so that nobody misses why a recording stopped;
- * the others go by themselves.
+ * Messages that belong to no field, newest last. Warnings and errors stay until they are dismissed, so that
+ * nobody misses why a recording stopped; the others go by themselves.
  */
 export function Notices() {
   const notices = useNotices((state) => state.notices);

@@ -2,7 +2,10 @@
 import Box from '@mui/material/Box';
 import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react';
 
-/** A table that may be wider than its place: it scrolls sideways by pointer and arrow keys, and says that there is more, and on which side. */
+/**
+ * A table that may be wider than its place: it scrolls sideways by pointer and arrow keys, and says that
+ * there is more, and on which side.
+ */
 export function WideTable({ label, children }: { label: string; children: ReactNode }) {
   const scroller = useRef<HTMLDivElement>(null);
   const [more, setMore] = useState({ left: false, right: false });

@@ -27,8 +27,9 @@ const tooLarge = () =>
   );
 
 /**
- * POST /api/proof?spec=NAME (or the text of a spec file) with a WAV, AIFF, FLAC or MP3 file as the body: what `npm run proof -- --json` says of it. With
- * `&report=html|csv|json` the report of it, as an export makes it. Nothing is kept.
+ * POST /api/proof?spec=NAME (or the text of a spec file) with a WAV, AIFF, FLAC or MP3 file as the body: what
+ * `npm run proof -- --json` says of it. With `&report=html|csv|json` the report of it, as an export makes it.
+ * Nothing is kept.
  */
 export async function POST(request: Request): Promise<Response> {
   const query = new URL(request.url).searchParams;

@@ -31,8 +31,8 @@ interface Props {
 }
 
 /**
- * The level of one channel, sixty times a second. It writes to the page itself: a render of React for each frame would cost more
- * than the drawing.
+ * The level of one channel, sixty times a second. It writes to the page itself: a render of React for each
+ * frame would cost more than the drawing.
  */
 export function LevelBar({ channel, open, aim, compact }: Props) {
   const { ref: box, size } = useSize<HTMLDivElement>();

@@ -78,7 +78,10 @@ export function ScriptList() {
   );
 }
 
-/** A click goes to the line, and to its audio where it was read; while recording only the place in the script moves. */
+/**
+ * A click goes to the line, and to its audio where it was read; while recording only the place in the script
+ * moves.
+ */
 function choose(index: number, line: string) {
   goToLine(index);
   if (useTransport.getState().mode === 'idle') goToReading(line);

@@ -34,7 +34,10 @@ import { circledNumber } from '../../components/circledNumber';
 import { useOpenProposals } from './useOpenProposals';
 import { useSheetPointer } from './useSheetPointer';
 
-/** The wrapped waveform of the open part. Drawing reads peaks of the visible rows only, and happens only on change. */
+/**
+ * The wrapped waveform of the open part. Drawing reads peaks of the visible rows only, and happens only on
+ * change.
+ */
 export function Sheet() {
   const { ref: scroller, size } = useSize<HTMLDivElement>();
   const base = useRef<HTMLCanvasElement>(null);

@@ -27,8 +27,9 @@ type Drag =
   | { kind: 'change'; frame: number; x: number; y: number; meant: 'slide' | 'gain' | null };
 
 /**
- * Click sets the caret, drag selects, Shift+click extends the selection, across rows as well. With Ctrl or Cmd inside the selection: sideways slides the passage,
- * up and down changes its level. The number of a line is dragged to where it is read. Snaps to marks, cuts and pauses; Alt holds that off.
+ * Click sets the caret, drag selects, Shift+click extends the selection, across rows as well. With Ctrl or
+ * Cmd inside the selection: sideways slides the passage, up and down changes its level. The number of a line
+ * is dragged to where it is read. Snaps to marks, cuts and pauses; Alt holds that off.
  */
 export function useSheetPointer(geometry: SheetGeometry, scrollTop: number, tags: readonly LineTag[]) {
   const drag = useRef<Drag | null>(null);
@@ -104,7 +105,10 @@ export function useSheetPointer(geometry: SheetGeometry, scrollTop: number, tags
   };
 }
 
-/** A click on the name of a stave, where there are several, makes edits of sound be for it alone; again, for all. */
+/**
+ * A click on the name of a stave, where there are several, makes edits of sound be for it alone; again, for
+ * all.
+ */
 function chooseStave(geometry: SheetGeometry, y: number) {
   const { tracks } = usePart.getState().timeline;
   if (tracks.length < 2) return;

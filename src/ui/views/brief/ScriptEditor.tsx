@@ -13,7 +13,10 @@ import { serif } from '../../theme/theme';
 
 const textOf = (part: PartRecord) => part.script.map((line) => line.text).join('\n');
 
-/** The script of a part, one script line to a row of text. Pasted and dropped text is split at its sentence ends. */
+/**
+ * The script of a part, one script line to a row of text. Pasted and dropped text is split at its sentence
+ * ends.
+ */
 export function ScriptEditor({ part }: { part: PartRecord }) {
   const [text, setText] = useState(() => textOf(part));
   const [error, setError] = useState<string | null>(null);

@@ -14,7 +14,10 @@ import { InputDialog } from './InputDialog';
 
 const audioFiles = 'audio/*,.wav,.flac,.mp3,.m4a,.ogg,.opus,.webm';
 
-/** The input is always in sight. None is taken until the user chooses one; the one used last is offered, not opened. */
+/**
+ * The input is always in sight. None is taken until the user chooses one; the one used last is offered, not
+ * opened.
+ */
 export function InputChip() {
   const { status, choice, detail, warnings, microphones, lastMicrophone } = useInput();
   const mode = useTransport((state) => state.mode);

@@ -72,7 +72,10 @@ export function ProjectShell({ id, children }: { id: string; children: ReactNode
   );
 }
 
-/** Closing the window while recording, or before all is stored, asks first; a take would be recovered all the same. */
+/**
+ * Closing the window while recording, or before all is stored, asks first; a take would be recovered all the
+ * same.
+ */
 function useLeaveWarning() {
   const recording = useTransport((state) => state.mode === 'recording' || state.mode === 'rolling');
   const unsaved = useSaving((state) => state.failed);

@@ -2,7 +2,10 @@
 import Chip from '@mui/material/Chip';
 import { tryAgain, useSaving } from '@/state/page/saving';
 
-/** Everything is stored by itself; this says that it was. What could not be stored yet is tried again by a click. */
+/**
+ * Everything is stored by itself; this says that it was. What could not be stored yet is tried again by a
+ * click.
+ */
 export function SavedSign() {
   const { pending, failed } = useSaving();
   const label = failed ? `Not saved: ${pending}` : pending > 0 ? 'Saving …' : 'Saved';

@@ -5,7 +5,10 @@ import { maybeSound, offerFiles } from '@/state/files/importing';
 
 const offer = (files: readonly File[]) => void offerFiles(files.filter(maybeSound));
 
-/** Sound files dropped anywhere on a project, or pasted, are offered for import. What is no sound is left to whoever wants it. */
+/**
+ * Sound files dropped anywhere on a project, or pasted, are offered for import. What is no sound is left to
+ * whoever wants it.
+ */
 export function useFileDrops() {
   useEffect(() => {
     const paste = ({ clipboardData }: ClipboardEvent) => {

@@ -20,7 +20,10 @@ interface Props {
   plan: FixPlan | null;
 }
 
-/** Every limit of the open part, faults first: value, distance, places and the fix. A place opens the Booth there. */
+/**
+ * Every limit of the open part, faults first: value, distance, places and the fix. A place opens the Booth
+ * there.
+ */
 export function FaultList({ judged, measurement, plan }: Props) {
   const sorted = [...judged.verdicts].sort((a, b) => Number(a.passes) - Number(b.passes));
   const offered = new Set<FixKind>();

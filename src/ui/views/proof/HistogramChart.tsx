@@ -6,7 +6,10 @@ import { histogramFloorDb } from '@/core/loudness/places';
 import { usePage } from '../../theme/AppTheme';
 import { ChartBox, useTooltipStyle } from './ChartBox';
 
-/** How much of the part is at each level: the room is one hill, the voice another, and the gap between them is what a listener hears as clean. */
+/**
+ * How much of the part is at each level: the room is one hill, the voice another, and the gap between them is
+ * what a listener hears as clean.
+ */
 export function HistogramChart({ measurement }: { measurement: Measurement }) {
   const page = usePage();
   const tooltip = useTooltipStyle();

@@ -22,8 +22,9 @@ const mostPoints = 800;
 const lowest = -60;
 
 /**
- * Short-term loudness over heard time. The band is the spec's limit for loudness, or for RMS where that is what it limits: the two scales differ by a few
- * decibels for speech, so the band is where the level is wanted, not a verdict.
+ * Short-term loudness over heard time. The band is the spec's limit for loudness, or for RMS where that is
+ * what it limits: the two scales differ by a few decibels for speech, so the band is where the level is
+ * wanted, not a verdict.
  */
 export function LoudnessChart({ measurement, spec }: { measurement: Measurement; spec: Spec }) {
   const page = usePage();
@@ -75,7 +76,10 @@ export function LoudnessChart({ measurement, spec }: { measurement: Measurement;
   );
 }
 
-/** The loudest of each stretch, so that thinning hides no excess; entry times are the ends of their 3 s windows. */
+/**
+ * The loudest of each stretch, so that thinning hides no excess; entry times are the ends of their 3 s
+ * windows.
+ */
 function chartPoints({ shortTerm }: Measurement): { seconds: number; lufs: number }[] {
   const { lufs, stepSeconds } = shortTerm;
   const stride = Math.max(1, Math.ceil(lufs.length / mostPoints));

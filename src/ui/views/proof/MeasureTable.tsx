@@ -151,7 +151,9 @@ const spans: Partial<Record<Measure, [number, number]>> = {
   loudnessRangeLu: [0, 25],
 };
 
-/** A short scale with the allowed range tinted and a stroke at the value; the number beside it says it again. */
+/**
+ * A short scale with the allowed range tinted and a stroke at the value; the number beside it says it again.
+ */
 function Gauge({ measure, value, limit }: { measure: Measure; value: number; limit: Limit }) {
   const [low, high] = spans[measure] ?? [-60, 0];
   const percent = (at: number) => Math.min(100, Math.max(0, ((at - low) / (high - low)) * 100));

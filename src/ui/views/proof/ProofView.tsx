@@ -15,7 +15,10 @@ import { ExportPanel } from './ExportPanel';
 import { MeasureTable } from './MeasureTable';
 import { OpenPart } from './OpenPart';
 
-/** All parts against the spec, the open part with its faults and what mends them, and the files that will be written. */
+/**
+ * All parts against the spec, the open part with its faults and what mends them, and the files that will be
+ * written.
+ */
 export function ProofView() {
   const { project, parts, readOnly } = useProject();
   const openId = usePart((state) => state.id);

@@ -11,7 +11,10 @@ const lowestDb = -110;
 const nameHertz = (hertz: number) =>
   hertz >= 1000 ? `${Number((hertz / 1000).toPrecision(2))} kHz` : `${Math.round(hertz)} Hz`;
 
-/** Long-term spectrum: hum stands up at the left, hiss at the right, and two parts of one voice should look alike. */
+/**
+ * Long-term spectrum: hum stands up at the left, hiss at the right, and two parts of one voice should look
+ * alike.
+ */
 export function SpectrumChart({ bands }: { bands: number[] | null }) {
   const page = usePage();
   const tooltip = useTooltipStyle();

@@ -15,7 +15,10 @@ interface StripMenuProps {
   children: (close: (then?: () => void) => () => void) => ReactNode;
 }
 
-/** Up and down go through everything that can have the focus, rows of numbers too, which the menu's own walk leaves out. */
+/**
+ * Up and down go through everything that can have the focus, rows of numbers too, which the menu's own walk
+ * leaves out.
+ */
 function walkItems(event: KeyboardEvent<HTMLElement>): void {
   const step = { ArrowUp: -1, ArrowDown: 1 }[event.key];
   const items = [...event.currentTarget.children].filter(
