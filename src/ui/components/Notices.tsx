@@ -1,7 +1,7 @@
 'use client';
 import Alert from '@mui/material/Alert';
 import Stack from '@mui/material/Stack';
-import { useEffect } from 'react';
+import { useEffect, useLayoutEffect, useRef } from 'react';
 import { withKeys } from '../commands/keys';
 import { dismiss, useNotices, type Notice } from '@/state/page/notices';
 
@@ -14,8 +14,14 @@ const shownMs = 9000;
  */
 export function Notices() {
   const notices = useNotices((state) => state.notices);
+  const list = useRef<HTMLDivElement>(null);
+  // An open dialog hides all else from screen readers; what is said meanwhile is meant to be heard.
+  useLayoutEffect(() => {
+    if (notices.length > 0) list.current?.removeAttribute('aria-hidden');
+  }, [notices]);
   return (
     <Stack
+      ref={list}
       spacing={1}
       sx={{
         position: 'fixed',
