@@ -72,7 +72,11 @@ test('the demo narration is cleaned up by keyboard alone, and the file holds the
   // From one to the next: the first is a breath, then the broken-off readings.
   await press(page, 'g');
   await page.getByRole('button', { name: /^00:04\.7.*A breath/ }).waitFor();
-  await press(page, 'r', 'Shift+A');
+  // Heard as it will sound, and accepted while it is: nothing waits for the end.
+  await press(page, 'r', 'h');
+  await page.getByRole('button', { name: /^Stop(?! recording)/ }).waitFor();
+  await press(page, 'Shift+A');
+  await page.getByRole('button', { name: /^Play( |$)/ }).waitFor();
   await saved(page);
   let pieces = await storedPieces(page);
   const struck = pieces.filter((piece) => piece.struck);

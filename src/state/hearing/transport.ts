@@ -26,6 +26,9 @@ export const useTransport = create<Transport>(() => ({
   playingTake: null,
 }));
 
+/** What is there can be worked on: nothing is recorded, though something may be playing. */
+export const isEditable = ({ mode }: Pick<Transport, 'mode'>) => mode === 'idle' || mode === 'playing';
+
 /** What is playing now; its owner sets it. */
 export const playback: { player: Player | null; caretMoves: boolean; onSheet: boolean } = {
   player: null,

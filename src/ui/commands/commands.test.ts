@@ -115,6 +115,12 @@ describe('pressing', () => {
     expect(run('start')).toBe(true);
     expect(caret()).toBe(0);
     expect(run('retakeSentence')).toBe(false);
+    // What plays is listened to until something is done.
+    usePart.setState({ caret: 7 });
+    useTransport.setState({ mode: 'playing' });
+    expect(run('start')).toBe(true);
+    expect(caret()).toBe(0);
+    useTransport.setState({ mode: 'idle' });
   });
 });
 

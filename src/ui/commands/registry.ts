@@ -14,6 +14,7 @@ import {
   showTone,
   useSelectionAsTone as keepSelectionAsTone,
 } from '@/state/finds/roomTone';
+import { endPlaying } from '@/state/hearing/playing';
 import { setView, useView, zoom } from '@/state/page/view';
 import { retakeSentence } from '@/state/recording/readingOn';
 import { openSoundCheck } from '@/state/recording/soundCheck';
@@ -36,7 +37,7 @@ import { stepToPause } from '@/state/sheet/pauseSteps';
 import { selectBetweenMarks, selectPause, selectPiece, selectSentence } from '@/state/sheet/selecting';
 import { stepToSentence } from '@/state/sheet/sentenceSteps';
 import { stepFocus } from '@/state/sheet/staveFocus';
-import { useTransport } from '@/state/hearing/transport';
+import { isEditable, useTransport } from '@/state/hearing/transport';
 import * as actions from './actions';
 import type { Chord } from './chord';
 
@@ -51,7 +52,9 @@ export const commandGroups = [
   'Look',
 ] as const;
 
-/** When a command acts: with nothing running, during a take or its run-up, or always. */
+/**
+ * When a command acts: with nothing recorded (what plays is stopped), during a take or its run-up, or always.
+ */
 export type Situation = 'idle' | 'recording' | 'always';
 
 export interface Command {
@@ -745,15 +748,20 @@ export const commandIds = Object.keys(table) as CommandId[];
 export const isCommandId = (id: string): id is CommandId => Object.hasOwn(table, id);
 
 const isNow = (when: Situation): boolean => {
-  const { mode } = useTransport.getState();
+  const now = useTransport.getState();
   if (when === 'always') return true;
-  return when === 'idle' ? mode === 'idle' : mode === 'recording' || mode === 'rolling';
+  return when === 'idle' ? isEditable(now) : now.mode === 'recording' || now.mode === 'rolling';
 };
 
-/** Does what a command says, if it is one for this situation; false where it is not. */
+/**
+ * Does what a command says, if it is one for this situation; false where it is not. What is heard is listened
+ * to until something is done about it: the command ends it, and acts where it has come to.
+ */
 export function run(id: CommandId): boolean {
-  if (!isNow(commands[id].when)) return false;
-  commands[id].run();
+  const { when, run: act } = commands[id];
+  if (!isNow(when)) return false;
+  if (when === 'idle') endPlaying();
+  act();
   return true;
 }
 

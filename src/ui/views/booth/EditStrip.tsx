@@ -12,7 +12,7 @@ import { describeOutput } from '@/core/specs/fixText';
 import { usePart } from '@/state/sheet/part';
 import { useProject } from '@/state/project/openProject';
 import { useStaveFocus } from '@/state/sheet/staveFocus';
-import { useTransport } from '@/state/hearing/transport';
+import { isEditable, useTransport } from '@/state/hearing/transport';
 import { useKeyText } from '../../commands/keys';
 import { commands, run, type CommandId } from '../../commands/registry';
 import { JoinMenu } from './menus/JoinMenu';
@@ -22,7 +22,7 @@ import { RoomMenu } from './menus/RoomMenu';
 
 /** The proofreader's edits, above the sheet they act on. */
 export function EditStrip() {
-  const idle = useTransport((state) => state.mode === 'idle');
+  const editable = useTransport(isEditable);
   const readOnly = useProject((state) => state.readOnly);
   const selected = usePart((state) => state.selection !== null);
   const historyAt = usePart((state) => state.historyAt);
@@ -30,7 +30,7 @@ export function EditStrip() {
   const steps = usePart((state) => state.steps);
   const undoLabel = steps.get(historyAt - 1)?.label;
   const redoLabel = historyAt < historyLength ? steps.get(historyAt)?.label : undefined;
-  const still = idle && !readOnly;
+  const still = editable && !readOnly;
   return (
     <Box
       role="toolbar"

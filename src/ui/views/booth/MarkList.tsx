@@ -10,7 +10,8 @@ import { markTraits } from '@/core/timeline/markTraits';
 import type { Mark } from '@/core/timeline/timeline';
 import { removeMark, renameMark, select, setCaret, usePart } from '@/state/sheet/part';
 import { useProject } from '@/state/project/openProject';
-import { useTransport } from '@/state/hearing/transport';
+import { endPlaying } from '@/state/hearing/playing';
+import { isEditable, useTransport } from '@/state/hearing/transport';
 import { useKeyText } from '../../commands/keys';
 import { markSigns } from '../../canvas/markSigns';
 import { serif } from '../../theme/theme';
@@ -39,7 +40,8 @@ export function MarkList() {
 }
 
 function jumpTo({ at, length }: Mark) {
-  if (useTransport.getState().mode !== 'idle') return;
+  if (!isEditable(useTransport.getState())) return;
+  endPlaying();
   setCaret(at);
   select(at, at + length);
 }

@@ -10,7 +10,8 @@ import { usePart } from '@/state/sheet/part';
 import { goToReading, layScript } from '@/state/script/lines';
 import { goToLine } from '@/state/script/script';
 import { useProject, type ScriptLine } from '@/state/project/openProject';
-import { useTransport } from '@/state/hearing/transport';
+import { endPlaying } from '@/state/hearing/playing';
+import { isEditable, useTransport } from '@/state/hearing/transport';
 import { setView } from '@/state/page/view';
 import { serif } from '../../theme/theme';
 
@@ -84,7 +85,9 @@ export function ScriptList() {
  */
 function choose(index: number, line: string) {
   goToLine(index);
-  if (useTransport.getState().mode === 'idle') goToReading(line);
+  if (!isEditable(useTransport.getState())) return;
+  endPlaying();
+  goToReading(line);
 }
 
 function ScriptStrip() {

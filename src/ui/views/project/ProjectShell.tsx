@@ -11,7 +11,7 @@ import { enterProject, leaveProject } from '@/state/lifecycle/lifecycle';
 import { followDevices, useInput } from '@/state/recording/input';
 import { dismissRecovered } from '@/state/project/settings';
 import { useProject } from '@/state/project/openProject';
-import { useTransport } from '@/state/hearing/transport';
+import { isEditable, useTransport } from '@/state/hearing/transport';
 import { readKeymap } from '@/state/page/keymap';
 import { useSaving } from '@/state/page/saving';
 import { readView } from '@/state/page/view';
@@ -90,7 +90,7 @@ function useLeaveWarning() {
 function Header({ id }: { id: string }) {
   const path = usePathname();
   const name = useProject((state) => state.project?.name ?? '');
-  const recording = useTransport((state) => state.mode !== 'idle' && state.mode !== 'playing');
+  const recording = !useTransport(isEditable);
   return (
     <Box
       component="header"
