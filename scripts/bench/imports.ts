@@ -1,9 +1,9 @@
 import { execFileSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
-import { goTo, openApp } from '../../e2e/support/app';
+import { dialogGone, goTo, openApp, saved } from '../../e2e/support/app';
 import { startServer } from '../../e2e/support/server';
 import { createEmptyProject } from './plant';
-import { usedBy } from './processes';
+import { tabMegabytes, usedBy } from './processes';
 import type { Row } from './row';
 
 /** A little less comes out of ffmpeg, which leaves out a gap at every turn. */
@@ -16,6 +16,45 @@ function makeTwoHours(): string {
   const form = ['-t', String(twoHours), '-ac', '2', '-ar', '44100'];
   if (!existsSync(file)) execFileSync('ffmpeg', ['-v', 'error', '-y', ...reading, ...form, file]);
   return file;
+}
+
+/** Small files of every kind, one after another: what is held on to by each adds up. */
+async function manySmall(): Promise<Row> {
+  const kinds = ['wav', 'flac', 'mp3', 'm4a', 'ogg', 'aiff'];
+  const files = kinds.map((kind) => {
+    const file = `.cache/bench-small.${kind}`;
+    const reading = ['-i', 'public/demo/stair.mp3', '-t', '10'];
+    if (!existsSync(file)) execFileSync('ffmpeg', ['-v', 'error', '-y', ...reading, file]);
+    return file;
+  });
+  const app = await openApp();
+  const { page, profile } = app;
+  const importEach = async (count: number) => {
+    for (let i = 0; i < count; i++) {
+      await goTo(page, 'Booth');
+      await page.getByTestId('sheet').waitFor();
+      await page.keyboard.press('Shift+I');
+      await page.getByLabel('Sound files').setInputFiles(files[i % files.length]);
+      await page.getByRole('button', { name: 'Import 1 file' }).click();
+      await dialogGone(page);
+      await saved(page);
+    }
+    await page.waitForTimeout(5000);
+    return Math.round(tabMegabytes(profile));
+  };
+  try {
+    page.context().setDefaultTimeout(60_000);
+    await createEmptyProject(app, 'Bench');
+    const few = await importEach(12);
+    const many = await importEach(60);
+    return [
+      'Importing 60 files of ten seconds in six formats, one after another, after a first twelve',
+      `${many} MB held by page and workers, ${few} MB before`,
+      'no more than before',
+    ];
+  } finally {
+    await app.close();
+  }
 }
 
 export async function benchImports(): Promise<Row[]> {
@@ -35,6 +74,7 @@ export async function benchImports(): Promise<Row[]> {
       await page.getByRole('dialog').waitFor({ state: 'detached', timeout: 900_000 });
     });
     return [
+      await manySmall(),
       [
         'Importing two hours of 16-bit stereo at 44.1 kHz as mono at 48 kHz',
         `${seconds.toFixed(1)} s, ${Math.round(twoHours / seconds)}× real time; ${Math.round(peakMb)} MB at most, ${Math.round(beforeMb)} MB before`,
