@@ -29,7 +29,7 @@ export default {
   // by the types.
   mutator: { excludedMutations: ['StringLiteral'] },
   concurrency: 2,
-  timeoutMS: 10_000,
-  timeoutFactor: 2,
+  timeoutMS: 5000,
+  timeoutFactor: 1.25,
   disableTypeChecks: false,
 };

@@ -61,9 +61,10 @@ export class SheetClock {
     return to > from ? this.sheetToHeard(to) === this.sheetToHeard(from) : this.isStruck(from);
   }
 
-  /** Struck ranges inside sheet range [from, to), cut at its edges. */
+  /** Struck ranges inside sheet range [from, to), cut at its edges; none in an empty one. */
   struckIn({ from, to }: Range): Range[] {
     const ranges: Range[] = [];
+    if (to <= from) return ranges;
     for (let i = this.firstEndingAfter(from); i < this.struck.length && this.struck[i].from < to; i++)
       ranges.push({ from: Math.max(from, this.struck[i].from), to: Math.min(to, this.struck[i].to) });
     return ranges;
