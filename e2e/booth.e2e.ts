@@ -3,6 +3,7 @@ import {
   chooseInput,
   openApp,
   openDemo,
+  recorded,
   saved,
   sheetFrames,
   sheetHas,
@@ -162,7 +163,7 @@ describe('the Booth', () => {
     await chooseInput(page, 'Practice reader');
     await page.getByRole('button', { name: /^Record: / }).click();
     await page.getByRole('button', { name: 'Stop recording' }).waitFor();
-    await page.waitForTimeout(1200);
+    await recorded(page, 1.2);
     await page.keyboard.press('Enter');
     await takePlaced(page);
     expect(await sheetFrames(page)).toBeGreaterThan(48_000);

@@ -205,7 +205,7 @@ describe('edits by key and by pointer', () => {
     [, middle] = await storedPieces(page);
     expect(middle).toMatchObject({ kind: 'silence', meant: true });
     await press(page, 'Control+z', 't');
-    await page.waitForTimeout(2500);
+    await page.getByRole('button', { name: 'Undo patch tone' }).waitFor({ timeout: 20_000 });
     await saved(page);
     [, middle] = await storedPieces(page);
     expect(middle).toMatchObject({ kind: 'tone' });

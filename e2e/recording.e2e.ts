@@ -90,7 +90,7 @@ describe('recording', () => {
     await expect(page.getByTestId('level-word').textContent()).resolves.toBe('Waiting');
     await page.keyboard.press('Enter');
     await page.getByRole('button', { name: 'Stop recording' }).waitFor();
-    await page.waitForTimeout(2500);
+    await recordedSeconds(page, 2.5);
     await page.keyboard.press('f');
     await expect(page.getByTestId('level-heldDb').textContent()).resolves.toMatch(/^−\d+\.\d dB$/);
     await expect(page.getByTestId('level-word').textContent()).resolves.toMatch(/On target|Hot|Thin/);
