@@ -219,6 +219,14 @@ const voice = (...pieces: Piece[]): Timeline => ({
   marks: [],
   places: [],
 });
+const placeOf = (source: string, at: number, length: number) => ({
+  source,
+  channel: 0,
+  track: 'track-1',
+  at,
+  from: at,
+  length,
+});
 const piecesOf = ({ tracks }: Timeline) => tracks[0].table.pieces;
 const lengths = () => 1000;
 
@@ -346,6 +354,45 @@ describe('passages', () => {
     const second = passages.timelineOfRange(long, ranges[1]);
     expect(piecesOf(second)).toEqual([audioPiece('a', 40, 30)]);
     expect(second.marks[0].at).toBe(0);
+    // One at the very start names the first part; two at one place are one cut; one at the end is none.
+    const named = [at(0, 'One'), at(40, 'Also two'), at(100, 'End')].reduce(addMark, long);
+    expect(passages.partRanges(named).map(({ from, name }) => [from, name])).toEqual([
+      [0, 'One'],
+      [40, 'Also two'],
+      [70, 'Three'],
+    ]);
+    const noted = addMark(long, { ...at(50, 'Note'), kind: 'note' });
+    const flubbed = addMark(noted, { ...at(60, 'Flub'), kind: 'flub' });
+    expect(passages.chapterMarks(flubbed).map(({ name }) => name)).toEqual(['Two', 'Note', 'Three']);
+    const output = { gainDb: 1, dcOffsets: [0], ceiling: null };
+    expect(passages.timelineOfRange({ ...long, output }, ranges[0]).output).toBe(output);
+  });
+
+  test('nothing copied is nothing pasted; marks stand in order of time; what is covered stays a place', () => {
+    const whole = { ...voice(audioPiece('a', 0, 100)), places: [placeOf('a', 0, 100)] };
+    const nothing = passages.copyPassage(whole, { from: 20, to: 20 });
+    const options = { newId: newIds() };
+    expect(passages.pastePassage(whole, nothing, 50, options)).toBe(whole);
+    expect(passages.pasteOver(whole, nothing, 50, options)).toBe(whole);
+    const marked = addMark(whole, { id: 'm', kind: 'note', at: 60, length: 0, name: 'n' });
+    const pasted = passages.pastePassage(
+      marked,
+      passages.copyPassage(marked, { from: 50, to: 70 }),
+      0,
+      options,
+    );
+    expect(pasted.marks.map(({ at }) => at)).toEqual([10, 80]);
+    const slid = passages.slidePassage(whole, { from: 10, to: 30 }, 40);
+    expect(piecesOf(slid).map(({ kind, length }) => `${kind} ${length}`)).toEqual([
+      'audio 10',
+      'silence 40',
+      'audio 20',
+      'audio 30',
+    ]);
+    // The passage of 20 frames that is covered can be brought back: its place stands where it was.
+    expect(slid.places.find(({ at, from }) => at === 50 && from === 50)).toMatchObject({ length: 20 });
+    expect(passages.slidePassage(whole, { from: 10, to: 10 }, 40)).toBe(whole);
+    expect(passages.slidePassage(whole, { from: 0, to: 30 }, -5)).toBe(whole);
   });
 });
 
@@ -380,6 +427,35 @@ describe('room', () => {
       // What stands beside the pause is untouched.
       expect(set.struck.every(({ from, to }) => from >= 200 && to <= 300)).toBe(true);
     }
+    expect(room.setPauseLength(whole, pause, 100.4)).toBe(whole);
+    expect(room.setPauseLength(whole, pause, 31).struck).toEqual([{ from: 215, to: 284 }]);
+    const opened = room.setPauseLength(whole, pause, 130);
+    expect(piecesOf(opened).map(({ length }) => length)).toEqual([250, 30, 250]);
+  });
+
+  test('one stave of several is silenced over a range: room tone there, silence without one', () => {
+    const two = {
+      tracks: ['track-1', 'track-2'].map((id) => ({
+        id,
+        name: id,
+        table: PieceTable.of([audioPiece('a', 0, 100)]),
+      })),
+      struck: [],
+      marks: [],
+      places: [],
+    };
+    const range = { from: 30, to: 50 };
+    const kinds = (timeline: Timeline) =>
+      timeline.tracks.map(({ table }) => table.pieces.map(({ kind, length }) => `${kind} ${length}`));
+    expect(kinds(room.muteStave(two, 'track-1', range, toneOf))).toEqual([
+      ['audio 30', 'tone 20', 'audio 50'],
+      ['audio 100'],
+    ]);
+    expect(kinds(room.muteStave(two, 'track-2', range, toneOf))).toEqual([
+      ['audio 100'],
+      ['audio 30', 'silence 20', 'audio 50'],
+    ]);
+    expect(room.muteStave(two, 'track-1', { from: 30, to: 30 }, toneOf)).toBe(two);
   });
 
   test('every range of a kind is struck at once', () => {
@@ -430,5 +506,11 @@ describe('room', () => {
     const struck = between.struck;
     expect(struck.some(({ from, to }) => from < 380 && to > 360)).toBe(false);
     expect(struck[0]).toEqual({ from: 210, to: 350 });
+    // The first of a last group is chosen: what follows it is struck, up to the end of the readings.
+    const first = room.layOutReadings(whole, [{ ...groups[0], chosen: groups[0].readings[0] }], 40);
+    expect(first.struck).toEqual([{ from: 220, to: 340 }]);
+    const second = room.layOutReadings(whole, [{ ...groups[0], chosen: groups[0].readings[1] }], 40);
+    expect(second.struck).toEqual([{ from: 100, to: 230 }]);
+    expect(room.layOutReadings(whole, [], 40)).toBe(whole);
   });
 });

@@ -46,6 +46,56 @@ describe('lines of the script on the sheet', () => {
     ]);
     expect(clearLines(laid).marks).toEqual([]);
     expect(clearLines(start)).toBe(start);
+    expect(lineReadings(clearLines(laid, 'one')).map(({ line }) => line)).toEqual(['two']);
+  });
+
+  test('only a mark of the same line is moved, up to as near as is said', () => {
+    const noted = addMark(laid, { id: 'n', kind: 'note', at: 110, length: 0, name: 'Noise' });
+    const again = placeLine(noted, 'two', 120, 500, 'new');
+    expect(again.marks.map(({ id, at }) => [id, at])).toEqual([
+      ['m-one', 100],
+      ['n', 110],
+      ['new', 120],
+    ]);
+    expect(placeLine(laid, 'one', 150, 50, 'new').marks).toHaveLength(2);
+    expect(placeLine(laid, 'one', 151, 50, 'new').marks).toHaveLength(3);
+  });
+
+  test('a part mark ends a reading, other marks do not; a line that is nowhere is no reading', () => {
+    const ended = addMark(laid, { id: 'p', kind: 'part', at: 250, length: 0, name: 'Two' });
+    expect(lineReadings(ended)[0]).toMatchObject({ line: 'one', from: 100, to: 250 });
+    expect(lineReadings(ended)[1]).toMatchObject({ line: 'two', from: 400, to: 1000 });
+    const noted = addMark(laid, { id: 'n', kind: 'note', at: 250, length: 0, name: 'Noise' });
+    expect(lineReadings(noted)[0].to).toBe(400);
+    const stray = addMark(laid, { id: 's', kind: 'line', at: 500, length: 0, name: '' });
+    expect(lineReadings(stray).map(({ line }) => line)).toEqual(['one', 'two']);
+    const atEnd = placeLine(laid, 'three', 1000, 0, 'end');
+    expect(stateOf(atEnd, 'three')).toBe('unread');
+  });
+
+  test('what is to be looked at counts for the line it touches, a point as well as a range', () => {
+    const flagged = (from: number, to: number) =>
+      ['one', 'two'].map((line) => lineStates(laid, lines, [{ from, to }]).get(line)?.state);
+    expect(flagged(399, 400)).toEqual(['marked', 'read']);
+    expect(flagged(400, 401)).toEqual(['read', 'marked']);
+    expect(flagged(0, 100)).toEqual(['read', 'read']);
+    expect(flagged(50, 900)).toEqual(['marked', 'marked']);
+    // A short one after a long one does not hide it.
+    expect(
+      lineStates(laid, lines, [
+        { from: 0, to: 950 },
+        { from: 10, to: 20 },
+      ]).get('two')?.state,
+    ).toBe('marked');
+    const point = addMark(laid, { id: 'f', kind: 'flub', at: 450, length: 0, name: 'Flub' });
+    expect(stateOf(point, 'two')).toBe('marked');
+    // A point is not taken away by striking what is around it: the pickup may still be missing.
+    expect(stateOf(strike(point, { from: 440, to: 460 }), 'two')).toBe('marked');
+  });
+
+  test('a reading counts while a quarter of it is heard', () => {
+    expect(stateOf(strike(laid, { from: 100, to: 325 }), 'one')).toBe('read');
+    expect(stateOf(strike(laid, { from: 100, to: 326 }), 'one')).toBe('unread');
   });
 });
 

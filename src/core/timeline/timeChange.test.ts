@@ -63,6 +63,7 @@ test.each(seeds(50))(
       expect(piece.kind === 'audio' ? piece.from : -1).toBe(old);
       expect(clock.isStruck(at)).toBe(old >= from && old < from + 10);
       if (old >= 0) expect(change.frame(old)).toBe(at);
+      if (old >= 0) expect(change.frame(old + 1, 'end')).toBe(at + 1);
     });
     const placed = after.places.flatMap(({ at, from: source, length }) =>
       Array.from({ length }, (_, i) => [at + i, source + i]),
@@ -73,6 +74,22 @@ test.each(seeds(50))(
     for (let old = 0; old < frames; old++) expect(change.keeps(old)).toBe(now.includes(old));
   },
 );
+
+test('what is removed comes to the joint, from either side; what opens parts a beginning from an end', () => {
+  const removed = TimeChange.remove([{ from: 10, to: 20 }], 100);
+  for (const frame of [10, 15, 19]) expect(removed.frame(frame)).toBe(10);
+  for (const frame of [11, 15, 20]) expect(removed.frame(frame, 'end')).toBe(10);
+  expect(removed.frame(20)).toBe(10);
+  expect(removed.frame(10, 'end')).toBe(10);
+  const first = TimeChange.remove([{ from: 0, to: 10 }], 100);
+  expect([first.frame(5), first.frame(5, 'end'), first.frame(12)]).toEqual([0, 0, 2]);
+  expect(TimeChange.remove([{ from: 0, to: 100 }], 100).frame(50)).toBe(0);
+  const opened = TimeChange.open([{ at: 30, frames: 5 }], 100);
+  expect([opened.frame(30), opened.frame(30, 'end')]).toEqual([35, 30]);
+  expect([opened.frame(100), opened.frame(100, 'end')]).toEqual([105, 105]);
+  const atStart = TimeChange.open([{ at: 0, frames: 5 }], 100);
+  expect([atStart.frame(0), atStart.frame(0, 'end')]).toEqual([5, 5]);
+});
 
 describe('marks', () => {
   test('what opens at the end of a range lies outside it; what opens inside lengthens it', () => {
