@@ -387,3 +387,94 @@ describe('odd and hostile files', () => {
     expect(read.parts[0].timeline.marks).toHaveLength(100_000);
   });
 });
+
+describe('what is beside the point is put right, and what is lost is told', () => {
+  const read = (change: (draft: Draft) => void) => {
+    const draft = manifest();
+    change(draft);
+    return parseManifest(JSON.stringify(draft));
+  };
+  const partOf = (change: (draft: Draft) => void) => read(change).manifest.parts[0];
+  type Raw = Record<string, unknown>;
+  const timelineOf = (draft: Draft) => draft.parts[0].timeline as unknown as Raw;
+
+  test('caret and current line lie inside the part', () => {
+    expect(partOf((draft) => (draft.parts[0].caret = 70)).caret).toBe(70);
+    expect(partOf((draft) => (draft.parts[0].caret = 700)).caret).toBe(100);
+    const twoLines = (currentLine: number) =>
+      partOf((draft) => {
+        draft.parts[0].script.push({ id: 'l2', text: 'Bye.' });
+        draft.parts[0].currentLine = currentLine;
+      }).currentLine;
+    expect([0, 1, 2, 9].map(twoLines)).toEqual([0, 1, 1, 1]);
+    expect(partOf((draft) => (draft.parts[0].script = [])).currentLine).toBe(0);
+  });
+
+  test('what is struck ends with the sheet; a track that is shorter ends in silence', () => {
+    const struck = [
+      { from: 20, to: 40 },
+      { from: 90, to: 400 },
+      { from: 500, to: 600 },
+    ];
+    expect(partOf((draft) => (timelineOf(draft).struck = struck)).timeline.struck).toEqual([
+      { from: 20, to: 40 },
+      { from: 90, to: 100 },
+    ]);
+    const { tracks } = partOf((draft) => {
+      timelineOf(draft).tracks = [
+        { id: 'track-1', name: 'Ada', side: 'left', pieces: [{ ...piece, length: 60 }] },
+        { id: 'track-2', name: 'Berthe', pieces: [piece] },
+      ];
+    }).timeline;
+    expect(tracks.map(({ side }) => side)).toEqual(['left', undefined]);
+    expect(tracks.map(({ pieces }) => pieces.map(({ kind, length }) => [kind, length]))).toEqual([
+      [
+        ['audio', 60],
+        ['silence', 40],
+      ],
+      [['audio', 100]],
+    ]);
+  });
+
+  test('room tone that is not valid is found anew, with a word; none is none', () => {
+    const tone = { source: 'src-1', channel: 0, start: 0, end: 100, levelDbfs: -62, origin: 'found' };
+    const withTones = (tones: unknown, frames = 100_000) =>
+      read((draft) => {
+        draft.sources[0].frames = frames;
+        (draft.parts[0] as unknown as Raw).tones = tones;
+      });
+    const long = { ...tone, end: 50_000 };
+    const kept = withTones({ 'track-1': long, gone: long });
+    expect(kept.left).toEqual([]);
+    expect(kept.manifest.parts[0].tones).toEqual({ 'track-1': long });
+    for (const none of [undefined, null]) expect(withTones(none)).toMatchObject({ left: [] });
+    for (const odd of [
+      5,
+      [long],
+      { 'track-1': null },
+      { 'track-1': { ...long, levelDbfs: 'loud' } },
+      { 'track-1': { ...long, origin: 'guessed' } },
+      { 'track-1': { ...long, end: 200_000 } },
+      { 'track-1': { ...long, start: 49_999 } },
+    ]) {
+      const { left, manifest: parsed } = withTones(odd);
+      expect(left).toEqual([expect.stringMatching(/room tone of “One” was not valid/)]);
+      expect(parsed.parts[0].tones).toBeUndefined();
+    }
+  });
+
+  test('steps that do not fit are counted', () => {
+    const step = (at: number) => ({
+      label: 'x',
+      difference: { tracks: [{ id: 'track-1', pieces: { at, removed: [], added: [piece] } }], marks: null },
+    });
+    const left = (...more: object[]) =>
+      read((draft) => {
+        draft.parts[0].history = [...more, ...draft.parts[0].history] as Draft['parts'][0]['history'];
+        draft.parts[0].historyAt = draft.parts[0].history.length;
+      }).left.join();
+    expect(left()).toBe('');
+    expect(left(step(7))).toMatch(/^One step of the history of “One” did not fit/);
+    expect(left(step(7), step(7))).toMatch(/^2 steps of the history/);
+  });
+});
