@@ -65,7 +65,9 @@ export const fileSchema = object({
     })
     .when('container', {
       is: 'opus',
-      then: (schema) => schema.oneOf([48_000], 'Opus is always 48 kHz: choose 48 kHz.'),
+      // A second list would be added to the first, not take its place.
+      then: (schema) =>
+        schema.test({ message: 'Opus is always 48 kHz: choose 48 kHz.', test: (rate) => rate === 48_000 }),
     }),
   /** 1: mono. 2: left and right; of a voice in the middle, the same in both. */
   channels: number()
