@@ -71,13 +71,12 @@ test('runs of clipped samples, also across hops and chunks; the first hundred of
   const samples = new Float32Array(4 * hop);
   samples.fill(1, 100, 103);
   samples.fill(-1, hop - 2, hop + 5);
-  samples[900] = 0.999_97;
+  samples[900] = 0.99;
   const meter = new ChannelMeter(rateHz, hop);
   for (let at = 0; at < samples.length; at += 101) meter.process(samples.subarray(at, at + 101));
   expect(meter.clippedRuns).toEqual([
     { from: 100, frames: 3 },
     { from: hop - 2, frames: 7 },
-    ...(meter.clippedRuns.length === 3 ? [{ from: 900, frames: 1 }] : []),
   ]);
   expect(meter.clipsSplitAt(hop)).toBe(false);
   expect(meter.clipsSplitAt(hop - 2)).toBe(true);
