@@ -91,6 +91,18 @@ test('what is removed comes to the joint, from either side; what opens parts a b
   expect([atStart.frame(0), atStart.frame(0, 'end')]).toEqual([5, 5]);
 });
 
+test('where a take belongs goes with its time, cut where that is cut; one that is not touched stays itself', () => {
+  const place = { source: 'b', channel: 0, track: 't', at: 40, from: 500, length: 30 };
+  const before = { ...sheet(100), places: [place] };
+  expect(removeTime(before, { from: 50, to: 60 }).places).toEqual([
+    { ...place, length: 10 },
+    { ...place, at: 50, from: 520, length: 10 },
+  ]);
+  expect(insertTime(before, 10, 7).places).toEqual([{ ...place, at: 47 }]);
+  expect(removeTime(before, { from: 0, to: 45 }).places).toEqual([{ ...place, at: 0, from: 505, length: 25 }]);
+  expect(removeTime(before, { from: 80, to: 90 }).places[0]).toBe(place);
+});
+
 describe('marks', () => {
   test('what opens at the end of a range lies outside it; what opens inside lengthens it', () => {
     const flub = addMark(sheet(100), mark('flub', 20, 30));
