@@ -99,7 +99,9 @@ test('where a take belongs goes with its time, cut where that is cut; one that i
     { ...place, at: 50, from: 520, length: 10 },
   ]);
   expect(insertTime(before, 10, 7).places).toEqual([{ ...place, at: 47 }]);
-  expect(removeTime(before, { from: 0, to: 45 }).places).toEqual([{ ...place, at: 0, from: 505, length: 25 }]);
+  expect(removeTime(before, { from: 0, to: 45 }).places).toEqual([
+    { ...place, at: 0, from: 505, length: 25 },
+  ]);
   expect(removeTime(before, { from: 80, to: 90 }).places[0]).toBe(place);
 });
 
