@@ -118,6 +118,12 @@ describe('spec files', () => {
       specToJson(specOf('Podcast stereo', { file: { ...specOf('Podcast stereo').file, bitRateKbps: 64 } })),
       /Joint stereo needs at least 128/,
     ],
+    [
+      'two things at once: both are told',
+      specToJson(specOf('Dry voice', { name: ' ', naming: '{projekt}' })),
+      /name: Give the spec a name\..*naming: There is no field/,
+    ],
+    ['text for a number', '{"parolaSpec":"1"}', /newer version/],
   ])('%s is refused with what is wrong', (_, text, message) =>
     expect(() => specFromJson(text)).toThrow(message),
   );
