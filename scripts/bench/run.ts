@@ -66,8 +66,9 @@ async function write(title: string, rows: readonly Row[]) {
     old.map((section) => [/^## (.*)$/m.exec(section)?.[1] ?? '', section.trimEnd() + '\n']),
   );
   kept.set(title, table);
-  const order = Object.values(sections).flatMap((section) => kept.get(section.title) ?? []);
-  const text = [head(), ...order].join('\n');
+  // Sections of others (mutants) stay, after those measured here.
+  const titles = new Set([...Object.values(sections).map((section) => section.title), ...kept.keys()]);
+  const text = [head(), ...[...titles].flatMap((known) => kept.get(known) ?? [])].join('\n');
   writeFileSync(report, await format(text, { ...(await resolveConfig(report)), filepath: report }));
 }
 
