@@ -47,7 +47,8 @@ class Looking {
     await open();
     await this.at(where);
     await this.page.keyboard.press('Escape');
-    await dialogGone(this.page);
+    // Keys mean the Booth again once a menu has faded, too.
+    await this.page.waitForFunction(() => !document.querySelector('[role=dialog], [role=menu]'));
   }
 }
 
@@ -114,6 +115,7 @@ async function lookAround({ page }: App, themed: (page: Page) => Promise<void>):
         .then(() => menu(page)),
     );
   await page.keyboard.press('Control+a');
+  await page.locator('[data-testid=sheet]:not([data-selection=""])').waitFor();
   await look.inside('move to', key('Shift+P'));
   // Struck pieces, room tone and finds.
   await page.keyboard.press('Escape');
