@@ -7,6 +7,7 @@ const { default: Sequencer } = require('@jest/test-sequencer');
 
 /** Test files with their tests and times, from the run without a change. */
 const known = path.resolve('.cache/mutation-tests.json');
+const nameOf = (file) => path.relative('.', file);
 
 /** Loads only the files that hold a test asked for, the quickest first. */
 export default class QuickestFirst extends Sequencer {
@@ -20,14 +21,14 @@ export default class QuickestFirst extends Sequencer {
     const files = JSON.parse(readFileSync(known, 'utf8'));
     const asked = new RegExp(this.pattern, 'i');
     return tests
-      .filter(({ path: file }) => files[path.basename(file)].names.some((name) => asked.test(name)))
-      .sort((a, b) => files[path.basename(a.path)].ms - files[path.basename(b.path)].ms);
+      .filter(({ path: file }) => files[nameOf(file)].names.some((name) => asked.test(name)))
+      .sort((a, b) => files[nameOf(a.path)].ms - files[nameOf(b.path)].ms);
   }
 
   cacheResults(_tests, { testResults }) {
     if (this.pattern || process.env.__STRYKER_ACTIVE_MUTANT__ !== undefined) return;
     const files = testResults.map(({ testFilePath, testResults: found, perfStats }) => [
-      path.basename(testFilePath),
+      nameOf(testFilePath),
       { names: found.map(({ fullName }) => fullName), ms: perfStats.end - perfStats.start },
     ]);
     mkdirSync(path.dirname(known), { recursive: true });

@@ -45,28 +45,25 @@ export function list(
   return value;
 }
 
-export function whole(
+/** A number from `least` to `most`, both included. */
+type NumberReader = (
   value: unknown,
   least: number,
   most: number,
   context: ReadingContext,
   what: string,
-): number {
-  if (typeof value !== 'number' || !Number.isInteger(value) || value < least || value > most)
-    throw bad(context, what);
-  return value;
-}
+) => number;
 
-export function real(
-  value: unknown,
-  least: number,
-  most: number,
-  context: ReadingContext,
-  what: string,
-): number {
+export const real: NumberReader = (value, least, most, context, what) => {
   if (typeof value !== 'number' || !(value >= least && value <= most)) throw bad(context, what);
   return value;
-}
+};
+
+export const whole: NumberReader = (value, least, most, context, what) => {
+  const number = real(value, least, most, context, what);
+  if (!Number.isInteger(number)) throw bad(context, what);
+  return number;
+};
 
 export function text(value: unknown, most: number, context: ReadingContext, what: string): string {
   if (typeof value !== 'string' || value.length > most) throw bad(context, what);

@@ -219,6 +219,16 @@ const voice = (...pieces: Piece[]): Timeline => ({
   marks: [],
   places: [],
 });
+const twoVoices: Timeline = {
+  tracks: ['track-1', 'track-2'].map((id) => ({
+    id,
+    name: id,
+    table: PieceTable.of([audioPiece('a', 0, 100)]),
+  })),
+  struck: [],
+  marks: [],
+  places: [],
+};
 const placeOf = (source: string, at: number, length: number) => ({
   source,
   channel: 0,
@@ -398,20 +408,7 @@ describe('passages', () => {
 
 describe('room', () => {
   test('gaps an edit leaves are filled; silence that was asked for, and tracks without a tone, are left', () => {
-    const two = insertTime(
-      {
-        tracks: ['track-1', 'track-2'].map((id) => ({
-          id,
-          name: id,
-          table: PieceTable.of([audioPiece('a', 0, 100)]),
-        })),
-        struck: [],
-        marks: [],
-        places: [],
-      },
-      50,
-      20,
-    );
+    const two = insertTime(twoVoices, 50, 20);
     const filled = room.fillGaps(two, toneOf);
     expect(filled.tracks.map(({ table }) => table.pieces[1].kind)).toEqual(['tone', 'silence']);
     const meant = joints.silenceRange(filled, { from: 50, to: 70 });
@@ -434,28 +431,18 @@ describe('room', () => {
   });
 
   test('one stave of several is silenced over a range: room tone there, silence without one', () => {
-    const two = {
-      tracks: ['track-1', 'track-2'].map((id) => ({
-        id,
-        name: id,
-        table: PieceTable.of([audioPiece('a', 0, 100)]),
-      })),
-      struck: [],
-      marks: [],
-      places: [],
-    };
     const range = { from: 30, to: 50 };
     const kinds = (timeline: Timeline) =>
       timeline.tracks.map(({ table }) => table.pieces.map(({ kind, length }) => `${kind} ${length}`));
-    expect(kinds(room.muteStave(two, 'track-1', range, toneOf))).toEqual([
+    expect(kinds(room.muteStave(twoVoices, 'track-1', range, toneOf))).toEqual([
       ['audio 30', 'tone 20', 'audio 50'],
       ['audio 100'],
     ]);
-    expect(kinds(room.muteStave(two, 'track-2', range, toneOf))).toEqual([
+    expect(kinds(room.muteStave(twoVoices, 'track-2', range, toneOf))).toEqual([
       ['audio 100'],
       ['audio 30', 'silence 20', 'audio 50'],
     ]);
-    expect(room.muteStave(two, 'track-1', { from: 30, to: 30 }, toneOf)).toBe(two);
+    expect(room.muteStave(twoVoices, 'track-1', { from: 30, to: 30 }, toneOf)).toBe(twoVoices);
   });
 
   test('every range of a kind is struck at once', () => {

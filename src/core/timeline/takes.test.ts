@@ -298,7 +298,7 @@ describe('the stack of takes', () => {
  * Whatever is done, the four ways agree with lists of frames, tracks stay equally long, and undo gives the
  * same timeline back.
  */
-test.each(seeds(40).map((seed) => seed + 1))('a naive model agrees, seed %d', (seed) => {
+test.each(seeds(40))('a naive model agrees, seed %d', (seed) => {
   const random = seededRandom(seed);
   const upTo = (most: number) => Math.floor(random() * (most + 1));
   let timeline = first;

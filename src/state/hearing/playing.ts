@@ -12,7 +12,7 @@ import { notifyError } from '../page/notices';
 import { partClock, setCaret, usePart } from '../sheet/part';
 import { renderer } from './rendering';
 import { rateOfProject, soundingSettings, type SourceRecord } from '../project/openProject';
-import { playback, useTransport } from './transport';
+import { isEditable, playback, useTransport } from './transport';
 import { useView } from '../page/view';
 
 const set = useTransport.setState;
@@ -126,6 +126,16 @@ export function endPlaying({ back = false } = {}): void {
   player?.stop();
   set({ mode: 'idle', playingTake: null });
   if (at !== null) setCaret(at);
+}
+
+/**
+ * Ends what plays so that what is there can be worked on where it has come to; false while something is
+ * recorded.
+ */
+export function stopToEdit(): boolean {
+  if (!isEditable(get())) return false;
+  endPlaying();
+  return true;
 }
 
 /** A take by itself, both of its channels where it has two. */

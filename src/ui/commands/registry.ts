@@ -14,7 +14,7 @@ import {
   showTone,
   useSelectionAsTone as keepSelectionAsTone,
 } from '@/state/finds/roomTone';
-import { endPlaying } from '@/state/hearing/playing';
+import { stopToEdit } from '@/state/hearing/playing';
 import { setView, useView, zoom } from '@/state/page/view';
 import { retakeSentence } from '@/state/recording/readingOn';
 import { openSoundCheck } from '@/state/recording/soundCheck';
@@ -37,7 +37,7 @@ import { stepToPause } from '@/state/sheet/pauseSteps';
 import { selectBetweenMarks, selectPause, selectPiece, selectSentence } from '@/state/sheet/selecting';
 import { stepToSentence } from '@/state/sheet/sentenceSteps';
 import { stepFocus } from '@/state/sheet/staveFocus';
-import { isEditable, useTransport } from '@/state/hearing/transport';
+import { useTransport } from '@/state/hearing/transport';
 import * as actions from './actions';
 import type { Chord } from './chord';
 
@@ -55,7 +55,7 @@ export const commandGroups = [
 /**
  * When a command acts: with nothing recorded (what plays is stopped), during a take or its run-up, or always.
  */
-export type Situation = 'idle' | 'recording' | 'always';
+export type Situation = 'editing' | 'recording' | 'always';
 
 export interface Command {
   readonly label: string;
@@ -139,28 +139,28 @@ const table = {
     label: 'Continue: at the end',
     group: 'Record and play',
     keys: ['1'],
-    when: 'idle',
+    when: 'editing',
     run: () => actions.setMode('continue'),
   },
   modeRetake: {
     label: 'Retake: from the caret on',
     group: 'Record and play',
     keys: ['2'],
-    when: 'idle',
+    when: 'editing',
     run: () => actions.setMode('retake'),
   },
   modeInsert: {
     label: 'Insert: into a gap at the caret',
     group: 'Record and play',
     keys: ['3'],
-    when: 'idle',
+    when: 'editing',
     run: () => actions.setMode('insert'),
   },
   modePatch: {
     label: 'Patch: over the selection',
     group: 'Record and play',
     keys: ['4'],
-    when: 'idle',
+    when: 'editing',
     run: () => actions.setMode('patch'),
   },
   soundCheck: {
@@ -181,7 +181,7 @@ const table = {
     label: 'Previous pause',
     group: 'Move',
     keys: ['arrowleft'],
-    when: 'idle',
+    when: 'editing',
     repeats: true,
     run: () => void stepToPause(-1),
   },
@@ -189,7 +189,7 @@ const table = {
     label: 'Next pause',
     group: 'Move',
     keys: ['arrowright'],
-    when: 'idle',
+    when: 'editing',
     repeats: true,
     run: () => void stepToPause(1),
   },
@@ -197,7 +197,7 @@ const table = {
     label: 'Start of the sentence',
     group: 'Move',
     keys: ['shift+arrowleft'],
-    when: 'idle',
+    when: 'editing',
     repeats: true,
     run: () => void stepToSentence(-1),
   },
@@ -205,7 +205,7 @@ const table = {
     label: 'Start of the next sentence',
     group: 'Move',
     keys: ['shift+arrowright'],
-    when: 'idle',
+    when: 'editing',
     repeats: true,
     run: () => void stepToSentence(1),
   },
@@ -213,7 +213,7 @@ const table = {
     label: 'Row up',
     group: 'Move',
     keys: ['arrowup'],
-    when: 'idle',
+    when: 'editing',
     repeats: true,
     run: () => actions.stepRow(-1),
   },
@@ -221,7 +221,7 @@ const table = {
     label: 'Row down',
     group: 'Move',
     keys: ['arrowdown'],
-    when: 'idle',
+    when: 'editing',
     repeats: true,
     run: () => actions.stepRow(1),
   },
@@ -229,7 +229,7 @@ const table = {
     label: 'Previous mark',
     group: 'Move',
     keys: ['shift+m'],
-    when: 'idle',
+    when: 'editing',
     repeats: true,
     run: () => stepToMark(-1),
   },
@@ -237,7 +237,7 @@ const table = {
     label: 'Next mark',
     group: 'Move',
     keys: ['m'],
-    when: 'idle',
+    when: 'editing',
     repeats: true,
     run: () => stepToMark(1),
   },
@@ -245,7 +245,7 @@ const table = {
     label: 'Previous join',
     group: 'Move',
     keys: ['mod+arrowleft'],
-    when: 'idle',
+    when: 'editing',
     repeats: true,
     run: () => stepToJoin(-1),
   },
@@ -253,7 +253,7 @@ const table = {
     label: 'Next join',
     group: 'Move',
     keys: ['mod+arrowright'],
-    when: 'idle',
+    when: 'editing',
     repeats: true,
     run: () => stepToJoin(1),
   },
@@ -261,7 +261,7 @@ const table = {
     label: 'Previous fault',
     group: 'Move',
     keys: ['shift+y'],
-    when: 'idle',
+    when: 'editing',
     repeats: true,
     run: () => stepToFault(-1),
   },
@@ -269,7 +269,7 @@ const table = {
     label: 'Next fault',
     group: 'Move',
     keys: ['y'],
-    when: 'idle',
+    when: 'editing',
     repeats: true,
     run: () => stepToFault(1),
   },
@@ -277,7 +277,7 @@ const table = {
     label: 'Next thing to do',
     group: 'Move',
     keys: ['w'],
-    when: 'idle',
+    when: 'editing',
     repeats: true,
     run: nextThing,
   },
@@ -285,7 +285,7 @@ const table = {
     label: 'Start of the part',
     group: 'Move',
     keys: ['home'],
-    when: 'idle',
+    when: 'editing',
     repeats: true,
     run: () => setCaret(0),
   },
@@ -293,7 +293,7 @@ const table = {
     label: 'End of the part',
     group: 'Move',
     keys: ['end'],
-    when: 'idle',
+    when: 'editing',
     repeats: true,
     run: () => setCaret(actions.sheetEnd()),
   },
@@ -317,43 +317,43 @@ const table = {
     label: 'Select the sentence',
     group: 'Select',
     keys: ['e'],
-    when: 'idle',
+    when: 'editing',
     run: () => void selectSentence(),
   },
   selectPause: {
     label: 'Select the pause',
     group: 'Select',
     keys: ['shift+e'],
-    when: 'idle',
+    when: 'editing',
     run: () => void selectPause(),
   },
-  selectPiece: { label: 'Select the piece', group: 'Select', keys: ['d'], when: 'idle', run: selectPiece },
+  selectPiece: { label: 'Select the piece', group: 'Select', keys: ['d'], when: 'editing', run: selectPiece },
   selectBetweenMarks: {
     label: 'Select between marks',
     group: 'Select',
     keys: ['shift+d'],
-    when: 'idle',
+    when: 'editing',
     run: selectBetweenMarks,
   },
   selectionStart: {
     label: 'Selection starts at the caret',
     group: 'Select',
     keys: ['['],
-    when: 'idle',
+    when: 'editing',
     run: () => selectFromCaret('start'),
   },
   selectionEnd: {
     label: 'Selection ends at the caret',
     group: 'Select',
     keys: [']'],
-    when: 'idle',
+    when: 'editing',
     run: () => selectFromCaret('end'),
   },
   selectAll: {
     label: 'Select all',
     group: 'Select',
     keys: ['mod+a'],
-    when: 'idle',
+    when: 'editing',
     run: () => select(0, actions.sheetEnd()),
   },
   strike: {
@@ -361,7 +361,7 @@ const table = {
     menu: 'Strike',
     group: 'Edit',
     keys: ['backspace', 'delete'],
-    when: 'idle',
+    when: 'editing',
     run: editing.strikeSelection,
   },
   stet: {
@@ -369,7 +369,7 @@ const table = {
     menu: 'Stet',
     group: 'Edit',
     keys: ['shift+backspace', 'shift+delete'],
-    when: 'idle',
+    when: 'editing',
     run: editing.stetSelection,
   },
   closeUp: {
@@ -377,7 +377,7 @@ const table = {
     menu: 'Close up',
     group: 'Edit',
     keys: ['mod+j'],
-    when: 'idle',
+    when: 'editing',
     run: closeUpSelection,
   },
   closeUpAll: {
@@ -385,7 +385,7 @@ const table = {
     menu: 'Close up all',
     group: 'Edit',
     keys: ['shift+mod+j'],
-    when: 'idle',
+    when: 'editing',
     run: closeUpAll,
   },
   strikeFlubs: {
@@ -393,18 +393,18 @@ const table = {
     menu: 'Strike all flub ranges',
     group: 'Edit',
     keys: ['shift+mod+backspace'],
-    when: 'idle',
+    when: 'editing',
     run: editing.strikeFlubs,
   },
-  cut: { label: 'Cut', group: 'Edit', keys: ['mod+x'], when: 'idle', run: editing.cutSelection },
-  copy: { label: 'Copy', group: 'Edit', keys: ['mod+c'], when: 'idle', run: editing.copySelection },
-  paste: { label: 'Paste', group: 'Edit', keys: ['mod+v'], when: 'idle', run: editing.pasteAtCaret },
+  cut: { label: 'Cut', group: 'Edit', keys: ['mod+x'], when: 'editing', run: editing.cutSelection },
+  copy: { label: 'Copy', group: 'Edit', keys: ['mod+c'], when: 'editing', run: editing.copySelection },
+  paste: { label: 'Paste', group: 'Edit', keys: ['mod+v'], when: 'editing', run: editing.pasteAtCaret },
   pasteOver: {
     label: 'Paste over, level matched',
     menu: 'Paste over, level matched',
     group: 'Edit',
     keys: ['shift+mod+v'],
-    when: 'idle',
+    when: 'editing',
     run: () => void editing.pasteOverAtCaret(),
   },
   split: {
@@ -412,105 +412,105 @@ const table = {
     menu: 'Split at the caret',
     group: 'Edit',
     keys: ['s'],
-    when: 'idle',
+    when: 'editing',
     run: editing.splitAtCaret,
   },
   trimStart: {
     label: 'Trim the piece up to the caret',
     group: 'Edit',
     keys: ['{'],
-    when: 'idle',
+    when: 'editing',
     run: () => editing.trimAtCaret('start'),
   },
   trimEnd: {
     label: 'Trim the piece from the caret on',
     group: 'Edit',
     keys: ['}'],
-    when: 'idle',
+    when: 'editing',
     run: () => editing.trimAtCaret('end'),
   },
   earlier10: {
     label: 'Earlier by 10 ms',
     group: 'Edit',
     keys: [';'],
-    when: 'idle',
+    when: 'editing',
     run: () => editing.nudge(-10),
   },
   later10: {
     label: 'Later by 10 ms',
     group: 'Edit',
     keys: ["'"],
-    when: 'idle',
+    when: 'editing',
     run: () => editing.nudge(10),
   },
   earlier100: {
     label: 'Earlier by 100 ms',
     group: 'Edit',
     keys: [':'],
-    when: 'idle',
+    when: 'editing',
     run: () => editing.nudge(-100),
   },
   later100: {
     label: 'Later by 100 ms',
     group: 'Edit',
     keys: ['"'],
-    when: 'idle',
+    when: 'editing',
     run: () => editing.nudge(100),
   },
   earlier1: {
     label: 'Earlier by 1 ms',
     group: 'Edit',
     keys: ['mod+;'],
-    when: 'idle',
+    when: 'editing',
     run: () => editing.nudge(-1),
   },
   later1: {
     label: 'Later by 1 ms',
     group: 'Edit',
     keys: ["mod+'"],
-    when: 'idle',
+    when: 'editing',
     run: () => editing.nudge(1),
   },
   louder: {
     label: '1 dB louder',
     group: 'Edit',
     keys: ['='],
-    when: 'idle',
+    when: 'editing',
     run: () => editing.changeGain(1),
   },
   softer: {
     label: '1 dB softer',
     group: 'Edit',
     keys: ['-'],
-    when: 'idle',
+    when: 'editing',
     run: () => editing.changeGain(-1),
   },
   matchLevel: {
     label: 'As loud as its neighbours',
     group: 'Edit',
     keys: ['mod+g'],
-    when: 'idle',
+    when: 'editing',
     run: () => void editing.matchGain(),
   },
   fadeIn: {
     label: 'Fade in over the selection',
     group: 'Edit',
     keys: ['i'],
-    when: 'idle',
+    when: 'editing',
     run: () => editing.fadeSelection('fadeIn'),
   },
   fadeOut: {
     label: 'Fade out over the selection',
     group: 'Edit',
     keys: ['u'],
-    when: 'idle',
+    when: 'editing',
     run: () => editing.fadeSelection('fadeOut'),
   },
   setJoin: {
     label: 'Set the join at the caret',
     group: 'Edit',
     keys: ['shift+j'],
-    when: 'idle',
+    when: 'editing',
     run: editing.setJoinAtCaret,
   },
   oneStave: {
@@ -524,7 +524,7 @@ const table = {
     label: 'Patch tone over the selection',
     group: 'Room and pauses',
     keys: ['t'],
-    when: 'idle',
+    when: 'editing',
     run: () => void patchTone(),
   },
   hearTone: {
@@ -538,35 +538,35 @@ const table = {
     label: 'Silence over the selection',
     group: 'Room and pauses',
     keys: ['shift+x'],
-    when: 'idle',
+    when: 'editing',
     run: editing.silenceSelection,
   },
   setPause: {
     label: 'Set the length of the pause',
     group: 'Room and pauses',
     keys: ['o'],
-    when: 'idle',
+    when: 'editing',
     run: () => void editing.setPause(),
   },
   lookThrough: {
     label: 'Look through the part',
     group: 'Finds',
     keys: ['x'],
-    when: 'idle',
+    when: 'editing',
     run: actions.lookThroughPart,
   },
   nextProposal: {
     label: 'Next proposal',
     group: 'Finds',
     keys: ['g'],
-    when: 'idle',
+    when: 'editing',
     run: () => stepToProposal(1),
   },
   previousProposal: {
     label: 'Previous proposal',
     group: 'Finds',
     keys: ['shift+g'],
-    when: 'idle',
+    when: 'editing',
     run: () => stepToProposal(-1),
   },
   hearProposal: {
@@ -580,24 +580,24 @@ const table = {
     label: 'Accept it, with the ends of the selection',
     group: 'Finds',
     keys: ['a'],
-    when: 'idle',
+    when: 'editing',
     run: acceptProposal,
   },
   acceptAllLike: {
     label: 'Accept all of its kind',
     group: 'Finds',
     keys: ['shift+a'],
-    when: 'idle',
+    when: 'editing',
     run: acceptAllLikeCurrent,
   },
-  refuseProposal: { label: 'Refuse it', group: 'Finds', keys: ['r'], when: 'idle', run: refuseProposal },
-  import: { label: 'Import sound files', group: 'Edit', keys: ['shift+i'], when: 'idle', run: openImport },
-  undo: { label: 'Undo', group: 'Edit', keys: ['mod+z'], when: 'idle', run: () => void undo() },
+  refuseProposal: { label: 'Refuse it', group: 'Finds', keys: ['r'], when: 'editing', run: refuseProposal },
+  import: { label: 'Import sound files', group: 'Edit', keys: ['shift+i'], when: 'editing', run: openImport },
+  undo: { label: 'Undo', group: 'Edit', keys: ['mod+z'], when: 'editing', run: () => void undo() },
   redo: {
     label: 'Redo',
     group: 'Edit',
     keys: ['shift+mod+z', 'mod+y'],
-    when: 'idle',
+    when: 'editing',
     run: () => void redo(),
   },
   flub: { label: 'Flub mark', group: 'Mark', keys: ['f'], when: 'always', run: () => actions.mark('flub') },
@@ -612,7 +612,7 @@ const table = {
     label: 'The current line is read from the caret on',
     group: 'Mark',
     keys: ['v'],
-    when: 'idle',
+    when: 'editing',
     run: currentLineFromCaret,
   },
   note: { label: 'Note', group: 'Mark', keys: ['n'], when: 'always', run: () => actions.mark('note') },
@@ -683,28 +683,28 @@ const table = {
     label: 'Take the split or join at the caret back',
     group: 'Edit',
     keys: [],
-    when: 'idle',
+    when: 'editing',
     run: editing.clearJoinAtCaret,
   },
   findTone: {
     label: 'Find room tone',
     group: 'Room and pauses',
     keys: [],
-    when: 'idle',
+    when: 'editing',
     run: () => void findTone(true),
   },
   showTone: {
     label: 'Show where the room tone is from',
     group: 'Room and pauses',
     keys: [],
-    when: 'idle',
+    when: 'editing',
     run: showTone,
   },
   selectionIsTone: {
     label: 'Use the selection as room tone',
     group: 'Room and pauses',
     keys: [],
-    when: 'idle',
+    when: 'editing',
     run: () => void keepSelectionAsTone(),
   },
   copyToPart: {
@@ -712,7 +712,7 @@ const table = {
     menu: 'Copy to a new part',
     group: 'Edit',
     keys: [],
-    when: 'idle',
+    when: 'editing',
     run: () => void copyToNewPart(),
   },
   moveToPart: {
@@ -720,7 +720,7 @@ const table = {
     menu: 'Move to another part …',
     group: 'Edit',
     keys: ['shift+p'],
-    when: 'idle',
+    when: 'editing',
     run: openMoveDialog,
   },
   splitIntoParts: {
@@ -728,7 +728,7 @@ const table = {
     menu: 'Split into parts at ¶',
     group: 'Edit',
     keys: [],
-    when: 'idle',
+    when: 'editing',
     run: () => void splitAtPartMarks(),
   },
   saveSelection: {
@@ -736,7 +736,7 @@ const table = {
     menu: 'Save to a file (WAV, 32-bit float)',
     group: 'Edit',
     keys: [],
-    when: 'idle',
+    when: 'editing',
     run: () => void saveSelection(),
   },
 } satisfies Record<string, Command>;
@@ -747,20 +747,19 @@ export const commands: Readonly<Record<CommandId, Command>> = table;
 export const commandIds = Object.keys(table) as CommandId[];
 export const isCommandId = (id: string): id is CommandId => Object.hasOwn(table, id);
 
-const isNow = (when: Situation): boolean => {
-  const now = useTransport.getState();
-  if (when === 'always') return true;
-  return when === 'idle' ? isEditable(now) : now.mode === 'recording' || now.mode === 'rolling';
+const isRecording = ({ mode }: { mode: string }) => mode === 'recording' || mode === 'rolling';
+
+/** Whether a command is one for this situation; what plays is ended where that makes it so. */
+const begins: Readonly<Record<Situation, () => boolean>> = {
+  editing: stopToEdit,
+  recording: () => isRecording(useTransport.getState()),
+  always: () => true,
 };
 
-/**
- * Does what a command says, if it is one for this situation; false where it is not. What is heard is listened
- * to until something is done about it: the command ends it, and acts where it has come to.
- */
+/** Does what a command says, if it is one for this situation; false where it is not. */
 export function run(id: CommandId): boolean {
   const { when, run: act } = commands[id];
-  if (!isNow(when)) return false;
-  if (when === 'idle') endPlaying();
+  if (!begins[when]()) return false;
   act();
   return true;
 }

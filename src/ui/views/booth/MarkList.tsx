@@ -10,8 +10,7 @@ import { markTraits } from '@/core/timeline/markTraits';
 import type { Mark } from '@/core/timeline/timeline';
 import { removeMark, renameMark, select, setCaret, usePart } from '@/state/sheet/part';
 import { useProject } from '@/state/project/openProject';
-import { endPlaying } from '@/state/hearing/playing';
-import { isEditable, useTransport } from '@/state/hearing/transport';
+import { stopToEdit } from '@/state/hearing/playing';
 import { useKeyText } from '../../commands/keys';
 import { markSigns } from '../../canvas/markSigns';
 import { serif } from '../../theme/theme';
@@ -40,8 +39,7 @@ export function MarkList() {
 }
 
 function jumpTo({ at, length }: Mark) {
-  if (!isEditable(useTransport.getState())) return;
-  endPlaying();
+  if (!stopToEdit()) return;
   setCaret(at);
   select(at, at + length);
 }

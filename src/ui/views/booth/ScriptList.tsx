@@ -10,8 +10,8 @@ import { usePart } from '@/state/sheet/part';
 import { goToReading, layScript } from '@/state/script/lines';
 import { goToLine } from '@/state/script/script';
 import { useProject, type ScriptLine } from '@/state/project/openProject';
-import { endPlaying } from '@/state/hearing/playing';
-import { isEditable, useTransport } from '@/state/hearing/transport';
+import { stopToEdit } from '@/state/hearing/playing';
+import { useTransport } from '@/state/hearing/transport';
 import { setView } from '@/state/page/view';
 import { serif } from '../../theme/theme';
 
@@ -85,9 +85,7 @@ export function ScriptList() {
  */
 function choose(index: number, line: string) {
   goToLine(index);
-  if (!isEditable(useTransport.getState())) return;
-  endPlaying();
-  goToReading(line);
+  if (stopToEdit()) goToReading(line);
 }
 
 function ScriptStrip() {
