@@ -10,7 +10,7 @@ import { benchCore } from './core';
 import { benchBrowser } from './browser';
 import { benchBusy } from './busy';
 import { benchExports } from './exports';
-import { benchImports } from './imports';
+import { benchImports, benchSmallImports } from './imports';
 import { benchEdits } from './edits';
 import { benchKills } from './kills';
 import { benchLarge } from './large';
@@ -32,6 +32,7 @@ const sections: Record<string, Section> = {
   browser: { title: 'In Chromium', run: benchBrowser, count: 1 },
   exports: { title: 'Exporting', run: benchExports, count: 1 },
   imports: { title: 'Importing', run: benchImports, count: 1 },
+  small: { title: 'Many small files imported', run: benchSmallImports, count: 60 },
   rereadings: { title: 'Finding re-readings', run: benchRereadings, count: 1 },
   large: { title: 'Long parts', run: benchLarge, count: 1 },
   kills: { title: 'Killed while recording', run: benchKills, count: 30 },
