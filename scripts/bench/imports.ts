@@ -40,8 +40,9 @@ export async function benchSmallImports(count: number): Promise<Row[]> {
       await dialogGone(page);
       await saved(page);
     }
-    // What can be let go of is: only what is held counts.
+    // What can be let go of is: only what is still held when nothing goes on any more counts.
     const devTools = await page.context().newCDPSession(page);
+    await page.waitForTimeout(10_000);
     await devTools.send('HeapProfiler.collectGarbage');
     await page.waitForTimeout(5000);
     return Math.round(tabMegabytes(profile));

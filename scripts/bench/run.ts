@@ -32,7 +32,7 @@ const sections: Record<string, Section> = {
   browser: { title: 'In Chromium', run: benchBrowser, count: 1 },
   exports: { title: 'Exporting', run: benchExports, count: 1 },
   imports: { title: 'Importing', run: benchImports, count: 1 },
-  small: { title: 'Many small files imported', run: benchSmallImports, count: 60 },
+  small: { title: 'Many small files imported', run: benchSmallImports, count: 120 },
   rereadings: { title: 'Finding re-readings', run: benchRereadings, count: 1 },
   large: { title: 'Long parts', run: benchLarge, count: 1 },
   kills: { title: 'Killed while recording', run: benchKills, count: 30 },
