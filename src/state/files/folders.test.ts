@@ -1,5 +1,5 @@
 import { useQuestion } from '../page/questions';
-import { namesIn, saveToFolder } from './folders';
+import { chooseFolder, namesIn, saveToFolder } from './folders';
 
 const mockContents = new Map<string, Blob>();
 jest.mock('@/workers/scratchFile', () => ({
@@ -111,4 +111,46 @@ describe('names that are taken', () => {
     expect(await none).toBeNull();
     expect(contentsOf(folder)).toEqual({ 'a.wav': '1', 'a-2.wav': '2' });
   });
+
+  test('a few are named, more are counted; replacing is marked as what cannot be taken back', async () => {
+    const names = Array.from({ length: 8 }, (_, index) => `${index}.wav`);
+    const question = async (wanted: readonly string[]) => {
+      const asked = namesIn(folderWith(Object.fromEntries(names.map((name) => [name, '']))), wanted);
+      const told = await answer(null);
+      await asked;
+      return told;
+    };
+    const one = await question(['3.wav', 'new.wav']);
+    expect(one).toMatchObject({
+      title: 'This file is there already',
+      text: 'In the folder “Client”:\n3.wav',
+      choices: [
+        { id: 'both', label: 'Keep both' },
+        { id: 'replace', label: 'Replace', destructive: true },
+      ],
+    });
+    expect((await question(names.slice(0, 6)))?.text).toMatch(/4\.wav\n5\.wav$/);
+    const all = await question(names);
+    expect(all?.title).toBe('8 files are there already');
+    expect(all?.text).toMatch(/5\.wav\nand 2 more$/);
+  });
+});
+
+test('progress goes from nothing to all, file by file', async () => {
+  const told: number[] = [];
+  const watched = { ...job(), progress: (done: number) => void told.push(done) };
+  await saveToFolder(folderWith({}), [file('one.wav', '1'), file('two.wav', '2')], [], watched);
+  expect(told.slice(0, 2)).toEqual([0, 0.5]);
+});
+
+test('a folder is chosen by the user, or not at all', async () => {
+  const folder = folderWith({});
+  const picker = jest.fn(() => Promise.resolve(folder));
+  Object.assign(globalThis, { window: { showDirectoryPicker: picker } });
+  expect(await chooseFolder()).toBe(folder);
+  expect(picker).toHaveBeenCalledWith({ mode: 'readwrite' });
+  picker.mockRejectedValueOnce(new DOMException('closed', 'AbortError'));
+  expect(await chooseFolder()).toBeNull();
+  Object.assign(globalThis, { window: {} });
+  expect(await chooseFolder()).toBeNull();
 });

@@ -41,3 +41,38 @@ test('who waits for a picture that cannot be read is told so, and one who waits 
   expect(read).toHaveBeenCalledTimes(2);
   expect(cache.span('a', 0, 0, 10)).not.toBeNull();
 });
+
+test('peaks are read in groups, each once, from first to last block; who has stopped looking is told nothing', async () => {
+  const cache = new PeakCache();
+  const told = jest.fn();
+  const stop = cache.onLoaded(told);
+  const groupFrames = 64 * 16_384;
+  // Each block is as long as the number of its group says.
+  read.mockImplementation((_source, from) =>
+    Promise.resolve(Array.from({ length: 64 }, () => [new Float32Array(64 * 3).fill(from / 64 + 1)])),
+  );
+  await cache.ready('a', 0, groupFrames, 3 * groupFrames);
+  expect(read.mock.calls).toEqual([
+    ['a', 64, 127],
+    ['a', 128, 191],
+  ]);
+  expect(told).toHaveBeenCalledTimes(2);
+  expect(cache.span('a', 0, groupFrames, groupFrames + 1)).toEqual({ low: 2, high: 2, meanSquare: 2 });
+  expect(cache.span('a', 0, 2 * groupFrames - 256, 2 * groupFrames + 256)).toEqual({
+    low: 2,
+    high: 3,
+    meanSquare: 2.5,
+  });
+  expect(read).toHaveBeenCalledTimes(2);
+  stop();
+  await cache.ready('a', 0, 0, 1);
+  expect(read).toHaveBeenLastCalledWith('a', 0, 63);
+  expect(told).toHaveBeenCalledTimes(2);
+});
+
+test('what no source has is silence', async () => {
+  const cache = new PeakCache();
+  read.mockResolvedValue([]);
+  await cache.ready('a', 1, 0, 10);
+  expect(cache.span('a', 1, 0, 10)).toEqual({ low: 0, high: 0, meanSquare: 0 });
+});

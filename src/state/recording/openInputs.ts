@@ -1,7 +1,7 @@
 import { Capture } from '@/audio/capture';
 import { openMicrophone, type OpenInput } from '@/audio/inputs';
 import { openFileInput, openPracticeReader } from '@/audio/simulatedInput';
-import { ParolaError } from '@/core/base/errors';
+import { cancelled, ParolaError } from '@/core/base/errors';
 import { mainInput } from '@/core/recording/routing';
 import { RingLevels } from '@/core/base/ring';
 import { within } from '@/core/base/waiting';
@@ -17,6 +17,8 @@ interface Opened {
 }
 
 const inputs = new Map<string, Opened>();
+/** The choice that was made last for each input: what an earlier one opens comes too late. */
+const wanted = new Map<string, symbol>();
 
 export const openedInput = (id = mainInput): OpenInput | null => inputs.get(id)?.input ?? null;
 
@@ -49,7 +51,7 @@ async function openChosen(
 
 /**
  * Opens a choice as an input, in place of what it was before. Resolves to it and to the choice with the
- * device's real name.
+ * device's real name; rejects with `cancelled` when it has been closed or chosen anew meanwhile.
  */
 export async function openInput(
   id: string,
@@ -58,8 +60,10 @@ export async function openInput(
   file: File | null,
   onLost: () => void,
 ): Promise<{ input: OpenInput; choice: InputChoice }> {
-  const engine = await startEngine(rateHz);
   closeInput(id);
+  const mine = Symbol(id);
+  wanted.set(id, mine);
+  const engine = await startEngine(rateHz);
   const opening = openChosen(engine, choice, file);
   const opened = await within(
     opening,
@@ -71,7 +75,10 @@ export async function openInput(
     throw error;
   });
   const { input } = opened;
-  closeInput(id);
+  if (wanted.get(id) !== mine) {
+    input.close();
+    throw cancelled();
+  }
   const capture = Capture.create(engine.context, input.channels);
   input.node.connect(capture.node);
   inputs.set(id, { input, capture, monitoring: false });
@@ -86,6 +93,7 @@ export async function openInput(
 
 /** Lets go of an input. What is being recorded from it ends with what has been captured. */
 export function closeInput(id: string): void {
+  wanted.delete(id);
   const opened = inputs.get(id);
   if (!opened) return;
   inputs.delete(id);
@@ -95,7 +103,7 @@ export function closeInput(id: string): void {
 }
 
 export function closeInputs(): void {
-  for (const id of [...inputs.keys()]) closeInput(id);
+  for (const id of [...wanted.keys()]) closeInput(id);
 }
 
 /** An input's levels on one of its channels, for a level column; null while it is not open. */

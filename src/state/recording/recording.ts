@@ -60,8 +60,9 @@ export const runOn = (next: RunningTake) => (running = next);
 
 // — Beginning —
 
-/** Records in the mode that is set, as the button says. */
+/** Records in the mode that is set, as the button says; a take that is being made is not disturbed. */
 export async function record(): Promise<void> {
+  if (running) return;
   if (get().mode === 'playing') endPlaying();
   const intent = recordIntent();
   if (!intent.can) return notify('info', `Cannot record: ${intent.label}.`);

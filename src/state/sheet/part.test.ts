@@ -1,5 +1,6 @@
-import { openFresh, rate, record, stored, table, heardFrames } from '../testing/fixture';
-import { sheetFramesOf } from '@/core/timeline/timeline';
+import { heardFrames, messages, openFresh, rate, record, stored, table, until } from '../testing/fixture';
+import { addMark as putMark } from '@/core/timeline/edits';
+import { sheetFramesOf, type Timeline } from '@/core/timeline/timeline';
 import { storeTimeline } from '@/core/timeline/stored';
 import { loadProject } from '@/storage/projects';
 import { useNotices } from '../page/notices';
@@ -7,12 +8,18 @@ import {
   addMark,
   closePart,
   closeUpSelection,
+  edit,
+  editPart,
+  endMark,
+  lastStep,
   openPart,
   redo,
   renameMark,
   select,
   selectFromCaret,
   setCaret,
+  stands,
+  timelineOfPart,
   undo,
   usePart,
 } from './part';
@@ -109,7 +116,7 @@ test('edits without anything to act on say what to do, and make no step', async 
   strikeSelection();
   closeUpSelection();
   expect(usePart.getState().historyLength).toBe(1);
-  expect(useNotices.getState().notices.map(({ text }) => text)).toEqual([
+  expect(messages()).toEqual([
     expect.stringContaining('Select the passage to strike first') as string,
     expect.stringContaining('nothing struck') as string,
   ]);
@@ -216,4 +223,148 @@ test('a step that cannot be read leaves undo alive: it says so, and later steps 
   expect(usePart.getState().timeline.marks.map(({ kind }) => kind)).toEqual(['flub']);
   await undo();
   expect(usePart.getState().timeline.marks).toEqual([]);
+});
+
+describe('what is opened', () => {
+  test('has its caret on the sheet, wherever it was stored, and says what undo and redo would do', async () => {
+    const { project } = await openFresh();
+    record(2);
+    strikeOf(rate, 2 * rate);
+    await undo();
+    const part = await stored(project.id);
+    closePart();
+    await openPart({ ...part, caret: 50 * rate });
+    expect(usePart.getState().caret).toBe(2 * rate);
+    expect([...usePart.getState().steps].map(([seq, { label }]) => [seq, label])).toEqual([
+      [0, 'take 1'],
+      [1, 'strike'],
+    ]);
+    await openPart({ ...part, caret: rate });
+    expect(usePart.getState().caret).toBe(rate);
+  });
+
+  test('steps of a part that has been left meanwhile do not come into the next one', async () => {
+    const { project, parts } = await openFresh('One', 'Two');
+    record(2);
+    const part = await stored(project.id);
+    closePart();
+    const left = usePart.subscribe(({ id }) => {
+      if (id === part.id) usePart.setState({ id: parts[1].id });
+    });
+    await openPart(part);
+    left();
+    expect(usePart.getState().steps.size).toBe(0);
+  });
+});
+
+const strikeOf = (from: number, to: number) => {
+  select(from, to);
+  strikeSelection();
+};
+
+test('undo takes caret and selection back onto the sheet; a selection that still stands stays', async () => {
+  await openFresh();
+  record(2);
+  record(2);
+  setCaret(3 * rate);
+  select(0, 2 * rate);
+  await undo();
+  expect(usePart.getState()).toMatchObject({ caret: 2 * rate, selection: { from: 0, to: 2 * rate } });
+  await redo();
+  select(rate, 3 * rate);
+  await undo();
+  expect(usePart.getState().selection).toBeNull();
+});
+
+test('a step stands until it is undone, and another one in its place is not it', async () => {
+  await openFresh();
+  record(4);
+  const first = lastStep();
+  strikeOf(0, rate);
+  const second = lastStep();
+  expect(first && stands(first)).toBe(true);
+  expect(second && stands(second)).toBe(true);
+  await undo();
+  expect(second && stands(second)).toBe(false);
+  expect(lastStep()).toEqual(first);
+  await redo();
+  expect(second && stands(second)).toBe(true);
+  await undo();
+  strikeOf(rate, 2 * rate);
+  expect(first && stands(first)).toBe(true);
+  expect(second && stands(second)).toBe(false);
+  await undo();
+  await undo();
+  expect(lastStep()).toBeNull();
+});
+
+test('any part of the project can be edited, open or not, and what is stored is what is shown', async () => {
+  const { project, parts } = await openFresh('One', 'Two');
+  const note = (timeline: Timeline) =>
+    putMark(timeline, { id: crypto.randomUUID(), kind: 'note', at: 0, length: 0, name: 'Here' });
+  expect(editPart(parts[0].id, 'note', note)).toBe(true);
+  expect(usePart.getState().timeline.marks).toHaveLength(1);
+  expect(editPart(parts[1].id, 'note', note)).toBe(true);
+  expect(editPart(parts[1].id, 'note', note)).toBe(true);
+  expect(timelineOfPart(parts[1].id)?.marks).toHaveLength(2);
+  expect(editPart(parts[1].id, 'nothing', (timeline) => timeline)).toBe(false);
+  expect(editPart('gone', 'note', note)).toBe(false);
+  expect(timelineOfPart('gone')).toBeNull();
+  await saved();
+  const two = (await loadProject(project.id)).parts.find(({ id }) => id === parts[1].id);
+  expect(two).toMatchObject({ historyAt: 2 });
+  expect(two?.timeline.marks).toHaveLength(2);
+  useProject.setState({ readOnly: true });
+  expect(editPart(parts[0].id, 'note', note)).toBe(false);
+  expect(editPart(parts[1].id, 'note', note)).toBe(false);
+  expect(timelineOfPart(parts[0].id)?.marks).toHaveLength(1);
+  expect(timelineOfPart(parts[1].id)?.marks).toHaveLength(2);
+});
+
+test('marks of a kind are counted; only one that was begun becomes a range', async () => {
+  await openFresh();
+  record(4);
+  addMark('note', 0);
+  addMark('flub', rate);
+  addMark('note', 2 * rate);
+  expect(usePart.getState().timeline.marks.map(({ name }) => name)).toEqual(['Note 1', 'Flub 1', 'Note 2']);
+  expect(endMark('note', 3 * rate)).toBe(false);
+  addMark('note', 3 * rate, 0, true);
+  expect(endMark('note', 3.5 * rate)).toBe(true);
+  expect(usePart.getState().timeline.marks.at(-1)).toMatchObject({ at: 3 * rate, length: 0.5 * rate });
+});
+
+describe('the caret', () => {
+  const storedCaret = async (projectId: string) => (await loadProject(projectId)).parts[0].caret;
+
+  test('is stored where it rests, once', async () => {
+    const { project } = await openFresh();
+    record(4);
+    setCaret(rate);
+    setCaret(3 * rate);
+    expect(useProject.getState().parts[0].caret).toBe(0);
+    await until(() => useProject.getState().parts[0].caret === 3 * rate);
+    await saved();
+    expect(await storedCaret(project.id)).toBe(3 * rate);
+  });
+
+  test('in a window that may not write, or in no part, is not stored', async () => {
+    const { project } = await openFresh();
+    record(4);
+    useProject.setState({ readOnly: true });
+    setCaret(rate);
+    expect(usePart.getState().caret).toBe(rate);
+    await new Promise((resolve) => setTimeout(resolve, 500));
+    expect(await storedCaret(project.id)).toBe(0);
+  });
+});
+
+test('nothing can be edited where only reading is allowed', async () => {
+  await openFresh();
+  record(4);
+  useProject.setState({ readOnly: true });
+  expect(edit('note', (timeline) => ({ ...timeline, marks: [] }))).toBe(false);
+  await undo();
+  expect(usePart.getState().historyAt).toBe(1);
+  expect(messages()).toEqual([]);
 });

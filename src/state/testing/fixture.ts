@@ -9,6 +9,7 @@ import { createProject, loadProject, newPart, newProject } from '@/storage/proje
 import type { SourceRecord } from '@/storage/schema';
 import { BlockWriter, createSource } from '@/storage/sources';
 import { edit, openPart, usePart } from '../sheet/part';
+import { useNotices } from '../page/notices';
 import { saved } from '../page/saving';
 import { noProject, rememberSource, useProject } from '../project/openProject';
 
@@ -114,3 +115,11 @@ export async function stored(projectId: string) {
 export const table = (track = 0) => usePart.getState().timeline.tracks[track].table;
 export const struck = () => usePart.getState().timeline.struck;
 export const heardFrames = () => heardFramesOf(usePart.getState().timeline);
+
+export const messages = () => useNotices.getState().notices.map(({ text }) => text);
+
+/** Waits until something is so, for a few seconds at most. */
+export async function until(holds: () => boolean): Promise<void> {
+  for (let turn = 0; turn < 400 && !holds(); turn++) await new Promise((resolve) => setTimeout(resolve, 10));
+  if (!holds()) throw new Error(`It never came about: ${holds}`);
+}
