@@ -1,7 +1,7 @@
 import { heardFramesOf, sheetFramesOf } from '@/core/timeline/timeline';
 import { loadTimeline } from '@/core/timeline/stored';
 import { loadProject } from '@/storage/projects';
-import { BlockWriter, createSource, sourceRecord } from '@/storage/sources';
+import { BlockWriter, createSource, finishSource, sourceRecord } from '@/storage/sources';
 import { usePart, edit, select, setCaret, openPart, timelineOfPart } from '../sheet/part';
 import { addTrack } from '@/core/timeline/tracks';
 import {
@@ -35,8 +35,12 @@ jest.mock(
   '@/audio/simulatedInput',
   () => jest.requireActual<typeof devices>('../testing/devices').simulatedInputModule,
 );
+let mockFails = false;
 jest.mock('../hearing/rendering', () => ({
-  renderer: () => (_from: number, frames: number) => Promise.resolve([new Float32Array(frames).fill(0.25)]),
+  renderer: () => (_from: number, frames: number) =>
+    mockFails
+      ? Promise.reject(new Error('cannot be rendered'))
+      : Promise.resolve([new Float32Array(frames).fill(0.25)]),
 }));
 /** The sentence before the head begins a second before it; an abandoned one ends half a second later. */
 jest.mock('../sheet/sentenceSteps', () => ({
@@ -72,6 +76,7 @@ async function take(seconds: number) {
 let projectId = '';
 beforeEach(async () => {
   devices.resetDevices();
+  mockFails = false;
   devices.microphones.push({ deviceId: 'mic', label: 'Microphone' });
   ({
     project: { id: projectId },
@@ -85,7 +90,8 @@ describe('a take', () => {
     await choose();
     clock.frame = 1000;
     await record();
-    expect(mode()).toBe('recording');
+    expect(useTransport.getState()).toMatchObject({ mode: 'recording', rolling: null });
+    expect(asked().source.projectIds).toEqual([projectId]);
     expect(asked()).toMatchObject({ input: 'main', channels: [0], atFrame: 1000, handleFrames: rate });
     expect(asked().source).toMatchObject({
       take: 1,
@@ -120,6 +126,29 @@ describe('a take', () => {
     await take(1);
     expect(takes()).toEqual(['Take 1', 'Take 2']);
     expect(sheetFrames()).toBe(3 * rate);
+  });
+
+  test('ends what is playing', async () => {
+    await choose();
+    useTransport.setState({ mode: 'playing' });
+    await take(1);
+    expect(sheetFrames()).toBe(rate);
+  });
+
+  test('one of two quiet microphones is nothing to tell of', async () => {
+    edit('add track', (timeline) => addTrack(timeline, { id: 'guest', name: 'Guest' }));
+    setRoutes([{ track: 'guest', channel: 1, armed: true }]);
+    await choose(2);
+    await record();
+    begun();
+    const { id: sourceId } = asked().source;
+    recorder().say({ type: 'signal', sourceId, channel: 1, signal: 'quiet' });
+    expect(messages()).toEqual([]);
+    recorder().say({ type: 'signal', sourceId, channel: 1, signal: 'none' });
+    expect(messages()).toEqual([expect.stringContaining('Nothing comes from the input for Guest')]);
+    const ended = stopRecording();
+    finish(rate);
+    await ended;
   });
 
   test('is asked for once, however often the key is pressed', async () => {
@@ -325,6 +354,18 @@ describe('a recorder that dies', () => {
     expect(recorder().terminated).toBe(false);
   });
 
+  test('handles belong to what it had stored, not to the take', async () => {
+    await choose();
+    await record();
+    begun(1000);
+    await storeAudio(16_384);
+    await finishSource(asked().source.id, { handleFrames: 1000, overrunFrames: 48 });
+    recorder().onerror();
+    await becomes('idle');
+    expect(table().pieces).toMatchObject([{ from: 1000, length: 15_384 }]);
+    expect(messages()).toContainEqual(expect.stringContaining('0.00 s of take 1 were lost'));
+  });
+
   test('without having stored anything says so', async () => {
     await choose();
     await record();
@@ -377,7 +418,10 @@ describe('where a take goes', () => {
     expect(heard).toMatchObject([{ frames: 3 * rate, at: punch - 3 * rate }]);
     // The input says how long its round trip is.
     expect(asked().atFrame).toBe(punch + 480);
-    expect(useTransport.getState().rolling).toMatchObject({ seconds: 3, fromFrame: 4 * rate });
+    const { rolling } = useTransport.getState();
+    expect(rolling).toMatchObject({ seconds: 3, fromFrame: 4 * rate });
+    expect((rolling?.until ?? 0) - performance.now() / 1000).toBeCloseTo(3.15, 1);
+    expect(useTransport.getState().live).toBeNull();
     begun();
     expect(mode()).toBe('recording');
     captured(rate);
@@ -423,6 +467,42 @@ describe('where a take goes', () => {
     await becomes('idle');
     expect(heard[0].stopped).toBe(true);
     expect(table().pieces.map(({ length }) => length)).toEqual([4 * rate, 2 * rate, 4 * rate]);
+  });
+
+  test('a patch goes on where what follows it cannot be heard; without a run-up nothing is recorded', async () => {
+    setRecordSettings({ mode: 'patch', runUpSeconds: 0 });
+    select(4 * rate, 6 * rate);
+    mockFails = true;
+    await record();
+    expect(mode()).toBe('recording');
+    expect(heard).toEqual([]);
+    begun();
+    finish(2 * rate);
+    await becomes('idle');
+    expect(table().pieces).toHaveLength(3);
+    setRecordSettings({ mode: 'retake', runUpSeconds: 2 });
+    await record();
+    expect(mode()).toBe('idle');
+    expect(recorder().of('start')).toHaveLength(1);
+    expect(messages()).toEqual([expect.stringContaining('cannot be rendered')]);
+    mockFails = false;
+    setRecordSettings({ runUpSeconds: 0 });
+    await take(1);
+    expect(takes()).toHaveLength(3);
+  });
+
+  test('near the end a patch is followed by what there is', async () => {
+    setRecordSettings({ mode: 'patch', runUpSeconds: 0 });
+    select(8 * rate, 9.5 * rate);
+    await record();
+    expect(heard).toMatchObject([{ frames: 0.5 * rate }]);
+    finish(1.5 * rate);
+    await becomes('idle');
+    select(8 * rate, 10 * rate);
+    await record();
+    expect(heard).toHaveLength(1);
+    finish(2 * rate);
+    await becomes('idle');
   });
 
   test('a patch of its own length goes on until it is stopped', async () => {
@@ -507,6 +587,11 @@ describe('sentence by sentence', () => {
     recorder().say({ type: 'finished', take: resultOf(second, 0) });
     await further;
     expect(asked().source).toMatchObject({ take: 2, placement: { mode: 'retake', at: 3 * rate } });
+    const once = asked().source.id;
+    const furthest = retakeSentence();
+    recorder().say({ type: 'finished', take: resultOf(once, 0) });
+    await furthest;
+    expect(asked().source).toMatchObject({ placement: { mode: 'retake', at: 2 * rate } });
     const third = asked().source.id;
     begun();
     captured(rate);
@@ -514,11 +599,11 @@ describe('sentence by sentence', () => {
     recorder().say({ type: 'finished', take: resultOf(third, rate) });
     await ended;
     expect(table().pieces).toMatchObject([
-      { source: first, length: 3 * rate },
+      { source: first, length: 2 * rate },
       { source: third, length: rate },
-      { source: first, length: rate },
+      { source: first, length: 2 * rate },
     ]);
-    expect(struck()).toEqual([{ from: 4 * rate, to: 4.5 * rate }]);
+    expect(struck()).toEqual([{ from: 3 * rate, to: 3.5 * rate }]);
   });
 
   test('inside an insert or a patch nothing that follows on the sheet is overwritten', async () => {
@@ -579,6 +664,7 @@ describe('several parts in one go', () => {
     recorder().say({ type: 'finished', take: resultOf(first.id, 3 * rate) });
     await next;
     expect(usePart.getState().id).toBe(second.source.partId);
+    expect(partRecord(second.source.partId)?.name).toBe('Part 2');
     expect(mode()).toBe('recording');
     expect(useTransport.getState().live?.sourceId).toBe(second.source.id);
     const ended = stopRecording();
@@ -639,6 +725,7 @@ describe('a take for a part that is not open', () => {
     finish(rate);
     await ended;
     expect(sheetFrames()).toBe(0);
+    expect(usePart.getState().caret).toBe(0);
     const timeline = timelineOfPart(parts[0].id);
     expect(timeline && sheetFramesOf(timeline)).toBe(rate);
     const kept = (await loadProject(parts[0].projectId)).parts.find(({ id }) => id === parts[0].id);

@@ -266,7 +266,8 @@ async function planEnd(engine: Engine, mine: RunningTake, punch: number) {
   const from = clock.sheetToHeard(placement.to);
   const length = Math.min(secondsToFrames(runOutSeconds, rate), clock.heardFrames - from);
   if (length <= 0) return;
-  const runOut = await renderPart('cueing', from, length);
+  // A take goes on without what would be heard after it.
+  const runOut = await renderPart('cueing', from, length).catch(() => []);
   const sound = running === mine ? playAt(engine.context, engine.bus, runOut, punch + frames) : null;
   if (sound) mine.played.push(sound);
 }

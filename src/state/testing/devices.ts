@@ -54,6 +54,7 @@ export const heard: { frames: number; at: number; stopped: boolean }[] = [];
 export const playAtModule = {
   countIn: (beats: number, rateHz: number) => new Float32Array(beats * rateHz).fill(0.5),
   playAt: (_context: unknown, _bus: unknown, [samples]: Float32Array[], at: number) => {
+    if (!samples) return null;
     const sound = {
       frames: samples.length,
       samples,
