@@ -48,6 +48,7 @@ function fail(message: string): never {
 function print(result: FileProof | FileError) {
   if (isError(result)) return console.log(`cannot read  ${result.error}`);
   console.log(`${result.passes ? 'passes' : 'FAULTS'}  ${result.file}  (${result.spec})`);
+  if (result.mistake) console.log(`  fault  ${result.mistake}`);
   for (const { passes, message } of result.verdicts)
     console.log(`  ${passes ? 'ok   ' : 'fault'}  ${message}`);
   for (const { message } of result.looks) console.log(`  look   ${message}`);

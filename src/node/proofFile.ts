@@ -9,7 +9,7 @@ import { Meter, type Measurement } from '@/core/loudness/measure';
 import { describeFile } from '@/core/specs/describe';
 import { judgeAmong, type Judgement } from '@/core/specs/judgeAmong';
 import { median, namePlaces } from '@/core/specs/looks';
-import type { Report } from '@/core/specs/report';
+import { filePasses, type Report } from '@/core/specs/report';
 import type { Spec } from '@/core/specs/spec';
 import { FileSource } from './fileSource';
 
@@ -57,10 +57,13 @@ export interface FileProof {
     distance: number | null;
     message: string;
   }[];
+  /** Every limit is met, and nothing is wrong with the file itself. */
   passes: boolean;
+  /** What is wrong with the file itself: it is cut short, or damaged; then it never passes. */
+  mistake: string | null;
   /** What no limit speaks of, with where it is. */
   looks: { kind: string; message: string }[];
-  /** What does not fail the file but should be known: it is cut short, its rate is not the delivery's. */
+  /** What does not fail the file but should be known: its rate is not the delivery's. */
   remarks: string[];
 }
 
@@ -167,8 +170,8 @@ function describe(
 ): FileProof {
   const usualRate = median(files.map((other) => other.sound.rateHz));
   const usualChannels = median(files.map((other) => other.sound.channels));
+  const mistake = mistakeIn(sound);
   const remarks = [
-    mistakeIn(sound),
     sound.rateHz !== spec.file.rateHz &&
       `The sample rate is ${sound.rateHz} Hz; the delivery is ${describeFile(spec.file)}.`,
     !spec.channels.includes(sound.channels) &&
@@ -213,7 +216,8 @@ function describe(
       value: finite(verdict.value),
       distance: finite(verdict.distance),
     })),
-    passes: verdicts.every((verdict) => verdict.passes),
+    passes: filePasses({ verdicts, mistake }),
+    mistake,
     looks: looks.map(({ kind, message, places }) => ({
       kind,
       message: places.length > 0 ? `${message} At ${namePlaces(places)}.` : message,

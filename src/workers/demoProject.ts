@@ -96,7 +96,7 @@ async function readSource(
   assert(body, 'the demo is shipped with its audio');
   const writer = new BlockWriter(record.id, 1);
   const listener = new TakeListener(rateHz, 1);
-  for await (const audio of decodeMp3(bytesOf(body), () => ({ damaged: false }))) {
+  for await (const audio of decodeMp3(bytesOf(body), () => ({ truncated: false, damaged: false }))) {
     await writer.write(audio);
     listener.process(audio);
   }

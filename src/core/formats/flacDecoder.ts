@@ -2,7 +2,7 @@ import { createMD5 } from 'hash-wasm';
 import { ParolaError } from '../base/errors';
 import { asciiAt, viewOf, type ByteSource } from './bytes';
 import { FlacDamage, decodeFlacFrame, isFlacSync, type FlacFrame, type StreamInfo } from './flacFrame';
-import { id3Bytes } from './mp3Decoder';
+import { soundStart } from './mp3Decoder';
 
 const readBytes = 1_048_576;
 const mostMetadataBlocks = 1000;
@@ -37,7 +37,7 @@ const refuse = (what: string) =>
  * `damaged-file` or `unsupported`.
  */
 export async function readFlacInfo(source: ByteSource): Promise<FlacFile> {
-  const tag = id3Bytes(await source.read(0, 10));
+  const tag = await soundStart(source);
   const start = await source.read(tag, 4);
   if (asciiAt(start, 0, start.length) !== 'fLaC')
     throw new ParolaError('not-audio', 'This is not a FLAC file.');

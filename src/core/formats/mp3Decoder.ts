@@ -1,6 +1,7 @@
 import { MPEGDecoder } from 'mpg123-decoder';
 import { ParolaError } from '../base/errors';
-import { asciiAt, joinBytes } from './bytes';
+import { asciiAt, joinBytes, type ByteSource } from './bytes';
+import { Mp3FrameScan } from './mp3Frames';
 import { parseMp3Header, type Mp3FrameHeader } from './mp3Info';
 
 /**
@@ -25,15 +26,46 @@ export function id3Bytes(bytes: Uint8Array): number {
   return 10 + ((a << 21) | (b << 14) | (c << 7) | d) + (bytes[5] & 0x10 ? 10 : 0);
 }
 
+/** Tags one after another at the start of a file: more than these are none. */
+const mostTags = 100;
+
+/** Where the audio begins behind the tags at the start of a file; tags of many megabytes are passed unread. */
+export async function soundStart(source: ByteSource): Promise<number> {
+  let at = 0;
+  for (let count = 0; count < mostTags; count++) {
+    const length = id3Bytes(await source.read(at, 10));
+    if (length === 0) break;
+    at += length;
+  }
+  return at;
+}
+
+/** A stream without the tag it begins with. */
+async function* withoutTag(chunks: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
+  let start: Uint8Array = new Uint8Array(0);
+  let skip = -1;
+  for await (const chunk of chunks) {
+    let bytes = chunk;
+    if (skip < 0) {
+      start = bytes = joinBytes([start, chunk]);
+      if (start.length < 10) continue;
+      skip = id3Bytes(start);
+    }
+    const step = Math.min(skip, bytes.length);
+    skip -= step;
+    if (step < bytes.length) yield bytes.subarray(step);
+  }
+  if (skip < 0 && start.length > 0) yield start;
+}
+
 /**
- * The first MPEG-1 Layer III frame header at or after `from` that another one follows; null when there is
- * none nearby.
+ * The first MPEG-1 Layer III frame header that another one follows; null when there is none nearby.
  */
-export function findMp3Header(bytes: Uint8Array, from = 0): Mp3FrameHeader | null {
-  for (let at = from; at < Math.min(bytes.length - 4, from + searchBytes); at++) {
+function findMp3Header(bytes: Uint8Array): { header: Mp3FrameHeader; at: number } | null {
+  for (let at = 0; at < Math.min(bytes.length - 4, searchBytes); at++) {
     const header = parseMp3Header(bytes, at);
     if (header && (at + header.bytes >= bytes.length - 4 || parseMp3Header(bytes, at + header.bytes)))
-      return header;
+      return { header, at };
   }
   return null;
 }
@@ -45,6 +77,7 @@ export interface Mp3Info {
 
 /** What was found wrong with a file while its audio came. */
 export interface Mp3State {
+  truncated: boolean;
   damaged: boolean;
 }
 
@@ -65,11 +98,20 @@ export async function* decodeMp3(
     let state: Mp3State | null = null;
     let held: Uint8Array = new Uint8Array(0);
     let silentBytes = 0;
+    const scan = new Mp3FrameScan();
     const start = () => {
-      const header = findMp3Header(held, id3Bytes(held));
-      if (!header) throw noSound();
-      info = { rateHz: header.rateHz, channels: header.channels };
+      const found = findMp3Header(held);
+      if (!found) throw noSound();
+      const { rateHz, channels } = found.header;
+      info = { rateHz, channels };
       state = onInfo(info);
+      scan.process(held.subarray(found.at));
+    };
+    const finish = () => {
+      const { truncated, damaged } = scan.finish();
+      if (!state) return;
+      state.truncated ||= truncated;
+      state.damaged ||= damaged;
     };
     const decode = (bytes: Uint8Array): Float32Array[] | null => {
       const { channelData, samplesDecoded, errors } = quietly(() => decoder.decode(bytes));
@@ -79,21 +121,23 @@ export async function* decodeMp3(
       // The decoder answers in stereo whatever the file is.
       return samplesDecoded > 0 ? channelData.slice(0, info?.channels) : null;
     };
-    for await (const chunk of chunks) {
+    for await (const chunk of withoutTag(chunks)) {
       let bytes = chunk;
       if (!info) {
         held = joinBytes([held, chunk]);
-        if (held.length < id3Bytes(held) + searchBytes) continue;
+        if (held.length < searchBytes) continue;
         start();
         bytes = held;
-      }
+      } else scan.process(chunk);
       const audio = decode(bytes);
       if (audio) yield audio;
     }
-    if (info) return;
-    start();
-    const audio = decode(held);
-    if (audio) yield audio;
+    if (!info) {
+      start();
+      const audio = decode(held);
+      if (audio) yield audio;
+    }
+    finish();
   } finally {
     decoder.free();
   }

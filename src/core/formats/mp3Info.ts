@@ -120,15 +120,55 @@ export function infoFrame(
   return frame;
 }
 
-/** Delay and padding of a file's information frame, or null when it has none. */
-export function readGapless(bytes: Uint8Array): GaplessFields | null {
+/** Where the tag stands in an information frame; null where the first frame is none. */
+function tagAt(bytes: Uint8Array): number | null {
   const header = parseMp3Header(bytes, 0);
   if (!header) return null;
   const tag = 4 + (header.channels === 1 ? 17 : 32);
+  return bytes.length >= tag + 8 && ['Info', 'Xing'].includes(asciiAt(bytes, tag, 4)) ? tag : null;
+}
+
+/** Delay and padding of a file's information frame, or null when it has none. */
+export function readGapless(bytes: Uint8Array): GaplessFields | null {
+  const tag = tagAt(bytes);
+  if (tag === null) return null;
   const extension = tag + 120;
-  if (bytes.length < extension + 24 || !['Info', 'Xing'].includes(asciiAt(bytes, tag, 4))) return null;
+  if (bytes.length < extension + 24) return null;
   const [a, b, c] = bytes.subarray(extension + 21, extension + 24);
   return { delayFrames: (a << 4) | (b >> 4), paddingFrames: ((b & 15) << 8) | c };
+}
+
+/** What an information frame says of the stream it stands before; null where it does not say. */
+export interface InfoFields {
+  /** Frames of music, without the information frame. */
+  frames: number | null;
+  /** Of the whole stream, the information frame with it. */
+  bytes: number | null;
+  /** CRC-16 of the music. */
+  checksum: number | null;
+}
+
+/** The statements of a file's information frame, or null when it has none. */
+export function readInfoFields(bytes: Uint8Array): InfoFields | null {
+  const tag = tagAt(bytes);
+  if (tag === null) return null;
+  const view = viewOf(bytes);
+  const flags = view.getUint32(tag + 4);
+  let at = tag + 8;
+  const field = (flag: number) => {
+    if (!(flags & flag) || at + 4 > bytes.length) return null;
+    at += 4;
+    return view.getUint32(at - 4);
+  };
+  const frames = field(1);
+  const stated = field(2);
+  // With all four fields the encoder's extension follows; its last checksum is over everything before it.
+  const extension = tag + 120;
+  const isWhole =
+    (flags & 0x0f) === 0x0f &&
+    bytes.length >= extension + 36 &&
+    view.getUint16(extension + 34) === crc16(bytes.subarray(0, extension + 34));
+  return { frames, bytes: stated, checksum: isWhole ? view.getUint16(extension + 32) : null };
 }
 
 /** How many bytes to leave free for the information frame of a stream with this header. */
@@ -137,12 +177,15 @@ export const infoFrameBytes = (
   variable = false,
 ) => Math.floor((144_000 * (variable ? variableFrameKbps : bitRateKbps)) / rateHz);
 
+const crcTable = Uint16Array.from({ length: 256 }, (_, byte) => {
+  let crc = byte;
+  for (let bit = 0; bit < 8; bit++) crc = crc & 1 ? (crc >> 1) ^ 0xa001 : crc >> 1;
+  return crc;
+});
+
 /** CRC-16 with polynomial 0x8005, reflected, start value 0. */
 export function crc16(bytes: Uint8Array, seed = 0): number {
   let crc = seed;
-  for (const byte of bytes) {
-    crc ^= byte;
-    for (let bit = 0; bit < 8; bit++) crc = crc & 1 ? (crc >> 1) ^ 0xa001 : crc >> 1;
-  }
+  for (const byte of bytes) crc = (crc >> 8) ^ crcTable[(crc ^ byte) & 0xff];
   return crc;
 }

@@ -5,7 +5,7 @@ import type { BroadcastOrigin } from './bext';
 import { asciiAt, type ByteSource } from './bytes';
 import type { FileMark } from './fileMarks';
 import { decodeFlac, readFlacInfo } from './flacDecoder';
-import { decodeMp3, id3Bytes, noSound } from './mp3Decoder';
+import { decodeMp3, noSound, soundStart } from './mp3Decoder';
 import { readWavExtras, readWavFrames, readWavInfo } from './wavReader';
 
 const chunkFrames = 131_072;
@@ -42,7 +42,7 @@ export async function soundKind(source: ByteSource): Promise<SoundKind | 'other'
   if (at(0) === 'OggS' || at(4) === 'ftyp' || (start[0] === 0x1a && start[1] === 0x45)) return 'other';
   // ADTS has the same sync as MPEG audio, with layer 0.
   if (start[0] === 0xff && (start[1] & 0xf6) === 0xf0) return 'other';
-  const tag = id3Bytes(start);
+  const tag = await soundStart(source);
   if (tag > 0) {
     const after = await source.read(tag, 4);
     if (after.length === 4 && asciiAt(after, 0, 4) === 'fLaC') return 'flac';
@@ -110,9 +110,7 @@ async function* readFlac(source: ByteSource, onSound: (sound: Sound) => void) {
 }
 
 async function* readMp3(source: ByteSource, onSound: (sound: Sound) => void) {
-  // A tag may hold pictures of many megabytes: it is passed over unread.
-  const from = id3Bytes(await source.read(0, 10));
-  yield* decodeMp3(chunksOf(source, from), ({ rateHz, channels }) => {
+  yield* decodeMp3(chunksOf(source, await soundStart(source)), ({ rateHz, channels }) => {
     const described = sound('mp3', rateHz, channels);
     onSound(described);
     return described;
