@@ -30,18 +30,20 @@ export const sinc = (x: number) => (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.
 /**
  * A low-pass for interpolation, split into phases: `phases × taps` coefficients, phase-major, newest sample
  * last. Phase p computes the value p/phases of a sample after the tap at index `taps / 2 − 1`. `cutoff` is in
- * cycles per input sample. Each phase is normalised to unity gain at 0 Hz.
+ * cycles per input sample. Each phase is normalised to unity gain at 0 Hz. `further` phases follow the last
+ * one, for interpolating between phases.
  */
 export function polyphaseLowPass(
   phases: number,
   taps: number,
   cutoff: number,
   attenuationDb: number,
+  further = 0,
 ): Float64Array {
-  const table = new Float64Array(phases * taps);
+  const table = new Float64Array((phases + further) * taps);
   const beta = kaiserBeta(attenuationDb);
   const half = taps / 2;
-  for (let phase = 0; phase < phases; phase++) {
+  for (let phase = 0; phase < phases + further; phase++) {
     let sum = 0;
     for (let tap = 0; tap < taps; tap++) {
       const distance = tap - (half - 1) - phase / phases;
