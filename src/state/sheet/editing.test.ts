@@ -1,4 +1,15 @@
-import { heardFrames, audioPiece, openFresh, rate, record, stored, table, struck } from '../testing/fixture';
+import {
+  audioPiece,
+  heardFrames,
+  openFresh,
+  rate,
+  record,
+  recordAudio,
+  stored,
+  struck,
+  table,
+} from '../testing/fixture';
+import { concat, noise } from '@/core/testing/signals';
 import { sheetFramesOf } from '@/core/timeline/timeline';
 import { loadTimeline } from '@/core/timeline/stored';
 import { loadProject } from '@/storage/projects';
@@ -240,4 +251,95 @@ describe('joins, marks and selections', () => {
     expect(sources.get(onSheet)).toMatchObject({ partId: parts[0].id });
     expect(told()).toMatch(/stays in its part/);
   });
+});
+
+describe('levels', () => {
+  const loud = noise(3 * rate, -20, 1);
+  const soft = noise(3 * rate, -26, 2);
+  const gains = () =>
+    table().pieces.map((piece) => (piece.kind === 'audio' ? Math.round(piece.gainDb) + 0 : null));
+
+  test('a passage is made as loud as the speech around it, once', async () => {
+    await openFresh();
+    await recordAudio(concat(loud, soft, loud));
+    select(3 * rate, 6 * rate);
+    await editing.matchGain();
+    expect(gains()).toEqual([0, 6, 0]);
+    await editing.matchGain();
+    expect(told()).toContain('as loud as its neighbours already');
+    select(0, 9 * rate);
+    await editing.matchGain();
+    expect(told()).toContain('There is no speech here, or none around it');
+  });
+
+  test('what is pasted over is as loud as what is beside it', async () => {
+    await openFresh();
+    await recordAudio(concat(soft, loud, loud, loud));
+    select(0, 3 * rate);
+    editing.copySelection();
+    setCaret(6 * rate);
+    usePart.setState({ selection: null });
+    await editing.pasteOverAtCaret();
+    expect(table().frames).toBe(12 * rate);
+    expect(gains()).toEqual([0, 6, 0]);
+    expect(selection()).toEqual({ from: 6 * rate, to: 9 * rate });
+    expect(table().pieces[1]).toMatchObject({ from: 0, length: 3 * rate });
+  });
+
+  test('pasting over wants something to paste', async () => {
+    await openFresh();
+    record(2);
+    await editing.pasteOverAtCaret();
+    expect(told()).toContain('Nothing was cut or copied yet');
+  });
+});
+
+describe('what cannot be done is said', () => {
+  test('a split where there is one, a trim at an edge, a join that was not set', async () => {
+    await openFresh();
+    record(4);
+    setCaret(2 * rate);
+    editing.splitAtCaret();
+    expect(table().pieces).toHaveLength(2);
+    editing.splitAtCaret();
+    expect(told()).toContain('There is an end of a piece here already');
+    editing.trimAtCaret('start');
+    expect(told()).toContain('nothing to trim on that side');
+    editing.clearJoinAtCaret();
+    expect(table().pieces).toHaveLength(1);
+    editing.clearJoinAtCaret();
+    expect(told()).toContain('Nothing was set by hand at the join');
+  });
+
+  test('a trim strikes what is before the caret', async () => {
+    await openFresh();
+    record(4);
+    setCaret(rate);
+    editing.trimAtCaret('start');
+    expect(struck()).toEqual([{ from: 0, to: rate }]);
+    expect(usePart.getState().steps.get(1)?.label).toBe('trim start');
+  });
+
+  test('stet where nothing is struck; without a selection it is what is struck at the caret', async () => {
+    await openFresh();
+    record(4);
+    setCaret(rate);
+    editing.stetSelection();
+    expect(told()).toContain('Nothing is struck here');
+    select(0, 2 * rate);
+    editing.strikeSelection();
+    usePart.setState({ selection: null });
+    editing.stetSelection();
+    expect(struck()).toEqual([]);
+  });
+});
+
+test('a pause gets the length that is set', async () => {
+  await openFresh();
+  record(10);
+  select(4 * rate, 7 * rate);
+  await editing.setPause(0.5);
+  expect(heardFrames()).toBe(7.5 * rate);
+  expect(selection()).toBeNull();
+  expect(usePart.getState().steps.get(1)?.label).toBe('pause of 0.5 s');
 });
