@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
-import { MemorySource } from './bytes';
+import { MemorySource, viewOf } from './bytes';
 import { readFlacInfo } from './flacDecoder';
 import { FlacDamage, decodeFlacFrame, isFlacSync } from './flacFrame';
 import { concat, firstDifference, noise, scratchFolder, writeWav } from '../testing/signals';
@@ -60,10 +60,58 @@ test('a frame that is changed anywhere does not check, whatever it decodes to', 
     expect(() => decodeFlacFrame(changed, 0, info)).toThrow(FlacDamage);
   }
   expect(() => decodeFlacFrame(first.slice(0, -1), 0, info)).toThrow(FlacDamage);
-  expect([0xf8, 0xf9, 0xfa, 0xf0].map((byte) => isFlacSync(Uint8Array.of(0xff, byte), 0))).toEqual([
-    ...[true, true, false, false],
-  ]);
-  expect(isFlacSync(Uint8Array.of(0xfe, 0xf8), 0)).toBe(false);
+});
+
+// RFC 9639, 9.1: the sync code, and what is reserved in the two bytes after it.
+test.each([
+  [[0xff, 0xf8, 0xc9, 0x18], true],
+  [[0xff, 0xf9, 0x19, 0xa8], true],
+  [[0xff, 0xfa, 0xc9, 0x18], false],
+  [[0xff, 0xf0, 0xc9, 0x18], false],
+  [[0xfe, 0xf8, 0xc9, 0x18], false],
+  [[0xff, 0xf8, 0x09, 0x18], false],
+  [[0xff, 0xf8, 0xcf, 0x18], false],
+  [[0xff, 0xf8, 0xc9, 0xb8], false],
+  [[0xff, 0xf8, 0xc9, 0x19], false],
+])('%j may begin a frame: %s', (bytes, may) => {
+  expect(isFlacSync(Uint8Array.from(bytes), 0)).toBe(may);
+});
+
+describe('made to keep a decoder busy', () => {
+  const crc8 = (bytes: readonly number[]) =>
+    bytes.reduce((sum, byte) => {
+      let crc = sum ^ byte;
+      for (let bit = 0; bit < 8; bit++) crc = crc & 0x80 ? ((crc << 1) ^ 7) & 0xff : (crc << 1) & 0xff;
+      return crc;
+    }, 0);
+
+  /** A stream of 8 channels in blocks as long as can be, and megabytes of `piece` again and again. */
+  function fileOf(piece: readonly number[]) {
+    const bytes = new Uint8Array(42 + 4_000_000);
+    bytes.set([0x66, 0x4c, 0x61, 0x43, 0x80, 0, 0, 34, 0xff, 0xff, 0xff, 0xff]);
+    viewOf(bytes).setBigUint64(18, (48_000n << 44n) | (7n << 41n) | (15n << 36n));
+    for (let at = 42; at < bytes.length; at++) bytes[at] = piece[(at - 42) % piece.length];
+    return new MemorySource(bytes);
+  }
+  const begin = [0xff, 0xf8, 0x70, 0x78, 0x00, 0xff, 0xfe];
+
+  test.each([
+    ['headers that check, with frames that do not', [...begin, crc8(begin), 0, 1, 2, 0, 1, 2, 0, 1, 2]],
+    ['beginnings of headers', [0xff, 0xf8, 0x70, 0x78]],
+  ])('megabytes of %s are given up, not looked through to the end', async (_name, piece) => {
+    await expect(readWhole(fileOf(piece))).rejects.toMatchObject({
+      code: 'damaged-file',
+      message: expect.stringContaining('most of it is damaged'),
+    });
+  });
+
+  test('a frame whose beginning lies across two readings is found after damage', async () => {
+    const { head, frames } = await framesOf(file);
+    const junk = new Uint8Array(1_048_576 - 2 - frames[0].length).fill(0xaa);
+    const holed = await readWhole(joined(head, frames[0], junk, ...frames.slice(1)));
+    expect(holed.audio[0]).toHaveLength((await exact()).length);
+    expect(holed.sound).toMatchObject({ damaged: true, truncated: false });
+  });
 });
 
 test('a frame that is missing is silence in its place; one that comes twice is heard once', async () => {

@@ -1,7 +1,15 @@
 import { createMD5 } from 'hash-wasm';
 import { ParolaError } from '../base/errors';
 import { asciiAt, viewOf, type ByteSource } from './bytes';
-import { FlacDamage, decodeFlacFrame, isFlacSync, type FlacFrame, type StreamInfo } from './flacFrame';
+import {
+  FlacDamage,
+  claimedSamples,
+  decodeFlacFrame,
+  isFlacSync,
+  syncBytes,
+  type FlacFrame,
+  type StreamInfo,
+} from './flacFrame';
 import { soundStart } from './mp3Decoder';
 
 const readBytes = 1_048_576;
@@ -12,6 +20,13 @@ const mostMetadataBlocks = 1000;
  */
 const longestHoleSeconds = 30;
 const mostHoles = 20;
+/**
+ * So many samples of frames that turn out not to be whole, and the rest is not looked through any more: an
+ * hour of a stereo file, or headers made to keep a decoder busy.
+ */
+const mostLostSamples = 350_000_000;
+/** What looks like the beginning of a frame and is none costs as much as so many samples. */
+const samplesPerLook = 500;
 
 /** What was found wrong with a file while its audio came. */
 export interface FlacState {
@@ -94,6 +109,7 @@ export async function* decodeFlac(
   const mostFrameBytes = 64 + Math.ceil((info.longestBlock * info.channels * (info.bits + 1)) / 8) * 2;
   let position = 0;
   let holes = 0;
+  let lost = 0;
   let buffer: Uint8Array = new Uint8Array(0);
   let bufferStart = firstFrame;
   let at = 0;
@@ -107,8 +123,13 @@ export async function* decodeFlac(
     const frame = tryFrame(buffer, at, info);
     if (!frame) {
       state.damaged = true;
+      lost += samplesPerLook + claimedSamples(buffer, at, info);
+      if (lost > mostLostSamples) throw refuse('most of it is damaged');
+      // A sync at the very end of what was read is seen when more has been.
+      const isLast = bufferStart + buffer.length >= source.size;
+      const end = isLast ? buffer.length : buffer.length - syncBytes + 1;
       at++;
-      while (at < buffer.length && !isFlacSync(buffer, at)) at++;
+      while (at < end && !isFlacSync(buffer, at)) at++;
       continue;
     }
     const hole = frame.start - position;

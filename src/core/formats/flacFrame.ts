@@ -5,8 +5,26 @@ import { viewOf } from './bytes';
  * not fit throws FlacDamage.
  */
 
-/** The bytes are no frame, or a damaged one. Never leaves the decoder. */
+/**
+ * The bytes are no frame, or a damaged one. Never leaves the decoder. Made once for each reason: a file of
+ * nothing but beginnings has one in every other byte, and an error with its stack takes longer than looking.
+ */
 export class FlacDamage extends Error {}
+const damage = {
+  end: new FlacDamage('the data ends'),
+  noFrame: new FlacDamage('no frame'),
+  header: new FlacDamage('the header does not check'),
+  otherStream: new FlacDamage('another stream'),
+  number: new FlacDamage('no frame number'),
+  frame: new FlacDamage('the frame does not check'),
+  noSubframe: new FlacDamage('no subframe'),
+  wasted: new FlacDamage('nothing but wasted bits'),
+  subframe: new FlacDamage('a reserved subframe'),
+  predictorLength: new FlacDamage('a predictor longer than the block'),
+  predictor: new FlacDamage('a reserved predictor'),
+  residual: new FlacDamage('a reserved residual'),
+  partitions: new FlacDamage('partitions that do not fit'),
+};
 
 export interface StreamInfo {
   rateHz: number;
@@ -72,7 +90,7 @@ class BitReader {
     let left = count;
     while (left > 0) {
       const byte = this.bytes[this.at >>> 3];
-      if (byte === undefined) throw new FlacDamage('the data ends');
+      if (byte === undefined) throw damage.end;
       const offset = this.at & 7;
       const take = Math.min(left, 8 - offset);
       value = value * (1 << take) + ((byte >> (8 - offset - take)) & ((1 << take) - 1));
@@ -92,7 +110,7 @@ class BitReader {
     let zeros = 0;
     for (;;) {
       const byte = this.bytes[this.at >>> 3];
-      if (byte === undefined) throw new FlacDamage('the data ends');
+      if (byte === undefined) throw damage.end;
       const offset = this.at & 7;
       const rest = (byte << offset) & 0xff;
       if (rest !== 0) {
@@ -153,31 +171,48 @@ interface FrameHeader {
   start: number;
 }
 
-/** True when a frame may begin here; its header's checksum decides. */
+/** So many bytes tell whether a frame may begin. */
+export const syncBytes = 4;
+
+/** True when a frame may begin here: a sync without a reserved code after it; the header's checksum decides. */
 export const isFlacSync = (bytes: Uint8Array, at: number) =>
-  bytes[at] === 0xff && (bytes[at + 1] & 0xfe) === 0xf8;
+  bytes[at] === 0xff &&
+  (bytes[at + 1] & 0xfe) === 0xf8 &&
+  (bytes[at + 2] & 0xf0) !== 0 &&
+  (bytes[at + 2] & 0x0f) !== 0x0f &&
+  bytes[at + 3] >> 4 <= 10 &&
+  (bytes[at + 3] & 1) === 0;
 
 function readHeader(reader: BitReader, bytes: Uint8Array, from: number, info: StreamInfo): FrameHeader {
-  if (!isFlacSync(bytes, from)) throw new FlacDamage('no frame');
+  if (!isFlacSync(bytes, from)) throw damage.noFrame;
   const variable = (bytes[from + 1] & 1) === 1;
   reader.unsigned(16);
   const sizeCode = reader.unsigned(4);
   const rateCode = reader.unsigned(4);
   const channelCode = reader.unsigned(4);
   const bits = sampleSizes[reader.unsigned(3)];
-  if (reader.unsigned(1) !== 0 || sizeCode === 0 || rateCode === 15 || channelCode > 10)
-    throw new FlacDamage('a reserved code');
+  reader.unsigned(1);
   const number = codedNumber(reader);
   const blockSize =
     sizeCode === 6 ? reader.unsigned(8) + 1 : sizeCode === 7 ? reader.unsigned(16) + 1 : blockSizes[sizeCode];
   if (rateCode === 12) reader.unsigned(8);
   else if (rateCode > 12) reader.unsigned(16);
   const end = reader.bytePosition;
-  if (reader.unsigned(8) !== crc8(bytes, from, end)) throw new FlacDamage('the header does not check');
+  if (reader.unsigned(8) !== crc8(bytes, from, end)) throw damage.header;
   const channels = channelCode < 8 ? channelCode + 1 : 2;
   if (channels !== info.channels || (bits !== 0 && bits !== info.bits) || blockSize > info.longestBlock)
-    throw new FlacDamage('another stream');
+    throw damage.otherStream;
   return { blockSize, channelCode, start: variable ? number : number * info.longestBlock };
+}
+
+/** Samples of all channels that the frame at `at` claims; 0 where no header of this stream stands there. */
+export function claimedSamples(bytes: Uint8Array, at: number, info: StreamInfo): number {
+  try {
+    return readHeader(new BitReader(bytes, at), bytes, at, info).blockSize * info.channels;
+  } catch (error) {
+    if (error instanceof FlacDamage) return 0;
+    throw error;
+  }
 }
 
 /** A number coded as UTF-8 codes characters, up to 36 bits. */
@@ -185,7 +220,7 @@ function codedNumber(reader: BitReader): number {
   const first = reader.unsigned(8);
   if (first < 0x80) return first;
   const length = Math.clz32(~(first << 24));
-  if (length < 2 || length > 7) throw new FlacDamage('no frame number');
+  if (length < 2 || length > 7) throw damage.number;
   let value = first & ((1 << (7 - length)) - 1);
   for (let i = 1; i < length; i++) value = value * 64 + (reader.unsigned(8) & 0x3f);
   return value;
@@ -205,7 +240,7 @@ export function decodeFlacFrame(bytes: Uint8Array, from: number, info: StreamInf
   undoStereo(samples, channelCode);
   reader.align();
   const end = reader.bytePosition;
-  if (reader.unsigned(16) !== crc16(bytes, from, end)) throw new FlacDamage('the frame does not check');
+  if (reader.unsigned(16) !== crc16(bytes, from, end)) throw damage.frame;
   return { start, samples, bytes: end + 2 - from };
 }
 
@@ -224,17 +259,17 @@ function undoStereo([left, right]: Int32Array[], channelCode: number) {
 }
 
 function decodeSubframe(reader: BitReader, blockSize: number, wholeBits: number): Int32Array {
-  if (reader.unsigned(1) !== 0) throw new FlacDamage('no subframe');
+  if (reader.unsigned(1) !== 0) throw damage.noSubframe;
   const type = reader.unsigned(6);
   const wasted = reader.unsigned(1) === 1 ? reader.unary() + 1 : 0;
   const bits = wholeBits - wasted;
-  if (bits < 1) throw new FlacDamage('nothing but wasted bits');
+  if (bits < 1) throw damage.wasted;
   const samples = new Int32Array(blockSize);
   if (type === 0) samples.fill(reader.signed(bits));
   else if (type === 1) for (let i = 0; i < blockSize; i++) samples[i] = reader.signed(bits);
   else if (type >= 8 && type <= 12) decodePredicted(reader, samples, bits, type - 8, null);
   else if (type >= 32) decodePredicted(reader, samples, bits, type - 31, 'linear');
-  else throw new FlacDamage('a reserved subframe');
+  else throw damage.subframe;
   if (wasted > 0) for (let i = 0; i < blockSize; i++) samples[i] <<= wasted;
   return samples;
 }
@@ -247,14 +282,14 @@ function decodePredicted(
   order: number,
   kind: 'linear' | null,
 ) {
-  if (order > samples.length) throw new FlacDamage('a predictor longer than the block');
+  if (order > samples.length) throw damage.predictorLength;
   for (let i = 0; i < order; i++) samples[i] = reader.signed(bits);
   let coefficients: readonly number[] = fixedCoefficients[order];
   let scale = 1;
   if (kind === 'linear') {
     const precision = reader.unsigned(4) + 1;
     const shift = reader.signed(5);
-    if (precision === 16 || shift < 0) throw new FlacDamage('a reserved predictor');
+    if (precision === 16 || shift < 0) throw damage.predictor;
     coefficients = Array.from({ length: order }, () => reader.signed(precision));
     scale = 2 ** -shift;
   }
@@ -271,11 +306,10 @@ function decodePredicted(
 /** Rice-coded residuals in partitions, into `samples` from `order` on. */
 function readResidual(reader: BitReader, samples: Int32Array, order: number) {
   const method = reader.unsigned(2);
-  if (method > 1) throw new FlacDamage('a reserved residual');
+  if (method > 1) throw damage.residual;
   const partitions = 1 << reader.unsigned(4);
   const perPartition = samples.length / partitions;
-  if (!Number.isInteger(perPartition) || perPartition < order)
-    throw new FlacDamage('partitions that do not fit');
+  if (!Number.isInteger(perPartition) || perPartition < order) throw damage.partitions;
   const parameterBits = method === 0 ? 4 : 5;
   const escape = (1 << parameterBits) - 1;
   for (let partition = 0; partition < partitions; partition++) {

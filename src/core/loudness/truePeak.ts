@@ -104,7 +104,8 @@ export class TruePeakMeter {
    */
   private findLoudGroups() {
     const { bits, loud } = this;
-    const limit = bitsOf(this.highest / this.largestGain) - 1;
+    // Before anything was heard, digital silence leads over nothing either.
+    const limit = Math.max(1, bitsOf(this.highest / this.largestGain) - 1);
     for (let group = 0; group < bufferGroups; group++) {
       let under = -1;
       for (let i = group * groupFrames; i < (group + 1) * groupFrames; i++)
