@@ -1,22 +1,14 @@
 import type { NextConfig } from 'next';
+import { isolation } from './scripts/server/guards.mjs';
 
-/**
- * Cross-origin isolation is what gives the recorder its shared memory; the policy itself is set in
- * src/proxy.ts.
- */
-const isolation = [
-  { key: 'Cross-Origin-Opener-Policy', value: 'same-origin' },
-  { key: 'Cross-Origin-Embedder-Policy', value: 'require-corp' },
-  { key: 'Cross-Origin-Resource-Policy', value: 'same-origin' },
-  { key: 'X-Content-Type-Options', value: 'nosniff' },
-  { key: 'Referrer-Policy', value: 'no-referrer' },
-];
-
+/** The server sets the same for whatever the framework does not answer; the policy is set in src/proxy.ts. */
 const config: NextConfig = {
   reactStrictMode: true,
   poweredByHeader: false,
-  serverExternalPackages: ['mpg123-decoder'],
-  headers: async () => [{ source: '/:path*', headers: isolation }],
+  serverExternalPackages: ['mpg123-decoder', 'piscina'],
+  headers: async () => [
+    { source: '/:path*', headers: Object.entries(isolation).map(([key, value]) => ({ key, value })) },
+  ],
 };
 
 export default config;

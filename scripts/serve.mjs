@@ -1,28 +1,32 @@
-// Serves the built application: `node scripts/serve.mjs [PORT]`, 3000 when none is given.
+// Serves the built application: `node scripts/serve.mjs [PORT]`, 3000 when none is given. It can be reached
+// from this machine alone, unless HOST says where else it is to listen.
 import { createServer } from 'node:http';
+import onHeaders from 'on-headers';
+import { allowed, refusal, usualHeaders, usualHost } from './server/guards.mjs';
 
 // Before the framework is loaded: it reads it then.
 process.env.NODE_ENV = 'production';
 const { default: next } = await import('next');
 
 const port = Number(process.argv[2] ?? process.env.PORT ?? 3000);
-const application = next({ dev: false, port });
+const host = process.env.HOST ?? usualHost;
+const application = next({ dev: false, port, hostname: host });
 const answer = application.getRequestHandler();
 await application.prepare();
 
-/**
- * A page is read, and nothing is sent: other methods (TRACE among them, which the framework throws at) end
- * here.
- */
-const methods = ['GET', 'HEAD', 'OPTIONS', 'POST'];
-
 const server = createServer((request, response) => {
-  if (methods.includes(request.method ?? '')) {
+  onHeaders(response, () => {
+    for (const [name, value] of Object.entries(usualHeaders))
+      if (!response.hasHeader(name)) response.setHeader(name, value);
+  });
+  const refused = refusal({ method: request.method ?? '', headers: request.headers }, host);
+  if (!refused) {
     void answer(request, response);
     return;
   }
-  response.writeHead(405, { Allow: methods.join(', '), 'Content-Type': 'text/plain; charset=utf-8' });
-  response.end(`This server does not answer to ${request.method}.\n`);
+  if (refused.status === 405) response.setHeader('Allow', allowed);
+  response.writeHead(refused.status, { 'Content-Type': 'text/plain; charset=utf-8' });
+  response.end(`${refused.text}\n`);
 });
 server.on('error', (error) => {
   console.error(
@@ -32,4 +36,4 @@ server.on('error', (error) => {
   );
   process.exit(1);
 });
-server.listen(port);
+server.listen(port, host);

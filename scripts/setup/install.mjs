@@ -41,7 +41,12 @@ export async function buildApplication() {
   const configs = ['package-lock.json', 'next.config.ts', 'tsconfig.json'].map(
     (file) => statSync(file).mtimeMs,
   );
-  if (built > Math.max(newest('src'), ...configs) && existsSync('public/worklets')) return true;
+  if (
+    built > Math.max(newest('src'), ...configs) &&
+    existsSync('public/worklets') &&
+    existsSync('build/node')
+  )
+    return true;
   return start('npm', ['run', '--silent', 'build']);
 }
 

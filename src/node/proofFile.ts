@@ -78,16 +78,36 @@ export const isError = (result: object): result is FileError => 'error' in resul
 
 const finite = (value: number) => (Number.isFinite(value) ? value : null);
 
-/** Measures a WAV, AIFF, FLAC or MP3 file on disk. Throws ParolaError when it cannot be read. */
-export async function measureFile(file: string, name = file): Promise<MeasuredFile> {
+export interface MeasureOptions {
+  /** What the file is called in the result; its path when missing. */
+  name?: string;
+  /** Hours of audio, times channels, that are decoded of one file. */
+  mostChannelHours?: number;
+}
+
+/** A hundred hours in stereo, which take 2.3 GB of memory; no delivery is longer. */
+const usualChannelHours = 200;
+
+/**
+ * Measures a WAV, AIFF, FLAC or MP3 file on disk. Throws ParolaError when it cannot be read, `too-large` when
+ * it decodes to more than is wanted: a few kilobytes can hold days of silence.
+ */
+export async function measureFile(
+  file: string,
+  { name = file, mostChannelHours = usualChannelHours }: MeasureOptions = {},
+): Promise<MeasuredFile> {
   const source = await openSource(file);
   try {
     let sound: Sound | null = null;
     let meter: Meter | null = null;
+    let left = Infinity;
     for await (const audio of readSound(source, (found) => {
       sound = found;
       meter = new Meter(found.rateHz, found.channels);
+      left = (mostChannelHours * 3600 * found.rateHz) / found.channels;
     })) {
+      left -= audio[0].length;
+      if (left < 0) throw tooLong(mostChannelHours);
       (meter as Meter | null)?.process(audio);
     }
     const measurement = (meter as Meter | null)?.finish();
@@ -98,6 +118,12 @@ export async function measureFile(file: string, name = file): Promise<MeasuredFi
     await source.close();
   }
 }
+
+const tooLong = (hours: number) =>
+  new ParolaError(
+    'too-large',
+    `This file holds more than ${hours} hours of audio, counted over its channels. Cut it into parts and measure those.`,
+  );
 
 /** As measureFile, with the error in the place of the result. */
 export async function tryMeasureFile(file: string): Promise<MeasuredFile | FileError> {
@@ -134,8 +160,8 @@ export function proofsOf(files: readonly MeasuredFile[], spec: Spec): FileProof[
 }
 
 /** Measures one file and judges it by itself. Throws ParolaError when it cannot be read. */
-export async function proofFile(file: string, spec: Spec, name = file): Promise<FileProof> {
-  return proofsOf([await measureFile(file, name)], spec)[0];
+export async function proofFile(file: string, spec: Spec): Promise<FileProof> {
+  return proofsOf([await measureFile(file)], spec)[0];
 }
 
 /** The report of files on disk, the same as an export makes. */

@@ -3,6 +3,7 @@
  * voice artist that says what is wrong and what to do.
  */
 export const errorCodes = [
+  'busy',
   'cancelled',
   'damaged-file',
   'device-lost',

@@ -35,6 +35,19 @@ describe('marks as CSV', () => {
     expect(tableCsv([{ file: '+1+A1', level: -3 }])).toBe("file,level\r\n'+1+A1,-3\r\n");
   });
 
+  test.each(['\n=1+1', '\r\n=1+1', ' =1+1', '\t@a', '\u00a0+1+1', '\n\n-1-1'])(
+    'not after white space either: %j',
+    (file) => {
+      const [row] = Papa.parse<{ file: string }>(tableCsv([{ file }]).trim(), { header: true }).data;
+      expect(row.file).toBe(`'${file}`);
+    },
+  );
+
+  test('a name with a line break or a minus in it is let be', () => {
+    expect(tableCsv([{ file: 'a\n=1' }])).toBe('file\r\n"a\n=1"\r\n');
+    expect(tableCsv([{ file: 'a-1' }])).toBe('file\r\na-1\r\n');
+  });
+
   test('never touch a number, as text or not, positive or negative', () => {
     const row = { a: -23.255, b: '-23.255', c: '+4', d: '-1e-3', e: '-', f: '-1-1', g: '-∞' };
     const [, line] = tableCsv([row]).split('\r\n');

@@ -12,8 +12,11 @@ const clock = (seconds: number) => {
   return time.length > 9 ? time.padStart(12, '0') : `00:${time}`;
 };
 
-/** Keeps spreadsheets from taking a name for a formula (a quote before =, +, − or @; *common practice*). */
-const harmless = (text: string) => (/^[=+\-@\t\r]/.test(text) && !isNumber(text) ? `'${text}` : text);
+/**
+ * Keeps spreadsheets from taking a name for a formula (a quote before =, +, − or @, also after white space,
+ * which some pass over; *common practice*).
+ */
+const harmless = (text: string) => (/^\s*[=+\-@\t\r\n]/.test(text) && !isNumber(text) ? `'${text}` : text);
 
 /** A number is no formula, whatever its sign. */
 const isNumber = (text: string) => /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(text);

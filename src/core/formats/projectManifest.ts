@@ -1,5 +1,6 @@
 import { array, boolean, number, object, string, ValidationError, type InferType } from 'yup';
 import { ParolaError } from '../base/errors';
+import { parseForeignJson } from '../base/json';
 import { levelProfileSchema } from '../recording/levelProfiles';
 import type { SoundCheck } from '../recording/soundCheck';
 import { specSchema } from '../specs/spec';
@@ -162,9 +163,8 @@ const largestNumber = Number.MAX_SAFE_INTEGER;
 
 function parseJson(text: string): unknown {
   try {
-    return JSON.parse(text, (_key, value: unknown) => {
+    return parseForeignJson(text, (value) => {
       if (typeof value === 'number' && !(Math.abs(value) <= largestNumber)) throw new RangeError();
-      return value;
     });
   } catch (error) {
     throw damaged(

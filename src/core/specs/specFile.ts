@@ -1,5 +1,6 @@
 import { ValidationError } from 'yup';
 import { ParolaError } from '../base/errors';
+import { parseForeignJson } from '../base/json';
 import { specSchema, type Spec } from './spec';
 
 /** Where the JSON schema of spec files is published, relative to the application. */
@@ -16,7 +17,7 @@ const refuse = (what: string) => new ParolaError('damaged-file', `This spec file
 export function specFromJson(text: string): Spec {
   let parsed: unknown;
   try {
-    parsed = JSON.parse(text);
+    parsed = parseForeignJson(text);
   } catch {
     throw refuse('it is not JSON. Export it again from Parola, or check its commas and brackets.');
   }
@@ -27,7 +28,10 @@ export function specFromJson(text: string): Spec {
   try {
     return specSchema.validateSync(parsed, { stripUnknown: true, abortEarly: false });
   } catch (thrown) {
-    if (!(thrown instanceof ValidationError)) throw thrown;
+    if (!(thrown instanceof ValidationError))
+      throw refuse(
+        'one of its fields is of another kind than it should be, such as a list in place of a name.',
+      );
     const problems = thrown.inner.length > 0 ? thrown.inner : [thrown];
     throw refuse(problems.map(({ path, message }) => (path ? `${path}: ${message}` : message)).join(' '));
   }

@@ -99,6 +99,10 @@ describe('spec files', () => {
     );
   });
 
+  test('a byte-order mark is passed over', () => {
+    expect(specFromJson(`\uFEFF${specToJson(builtInSpecs[0])}`)).toEqual(builtInSpecs[0]);
+  });
+
   test.each([
     ['not JSON', '{', /it is not JSON/],
     ['something else', '{"name":"x"}', /no field “parolaSpec”/],
@@ -124,6 +128,12 @@ describe('spec files', () => {
       /name: Give the spec a name\..*naming: There is no field/,
     ],
     ['text for a number', '{"parolaSpec":"1"}', /newer version/],
+    [
+      'keys that every object has',
+      '{"parolaSpec":1,"__proto__":{"a":1},"toString":1}',
+      /Give the spec a name/,
+    ],
+    ['a list for a name', '{"parolaSpec":1,"name":{"a":1}}', /of another kind than it should be/],
   ])('%s is refused with what is wrong', (_, text, message) =>
     expect(() => specFromJson(text)).toThrow(message),
   );

@@ -77,7 +77,9 @@ beforeEach(async () => {
 
 const withTone = () =>
   rememberPart(partId, {
-    tones: { 'track-1': { source: sourceOf(), channel: 0, start: 0, end: rate, levelDbfs: -60, origin: 'found' } },
+    tones: {
+      'track-1': { source: sourceOf(), channel: 0, start: 0, end: rate, levelDbfs: -60, origin: 'found' },
+    },
   });
 const sourceOf = () => {
   const [piece] = table().pieces;

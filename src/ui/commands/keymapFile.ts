@@ -1,4 +1,5 @@
 import { array, lazy, number, object, string, ValidationError } from 'yup';
+import { parseForeignJson } from '@/core/base/json';
 import { ParolaError } from '@/core/base/errors';
 import type { KeyChanges } from '@/state/page/keymap';
 import { chordText, isBrowsersOwn, isChord } from './chord';
@@ -44,7 +45,7 @@ export function keymapFromJson(text: string): KeyChanges {
   if (text.length > mostLetters) throw refused('it is far too large.');
   let raw: unknown;
   try {
-    raw = JSON.parse(text);
+    raw = parseForeignJson(text);
   } catch {
     throw refused('it is not JSON. Choose a file that was saved here.');
   }

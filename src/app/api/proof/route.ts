@@ -7,7 +7,9 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { ParolaError, toParolaError, type ErrorCode } from '@/core/base/errors';
 import { reportCsv, reportHtml, reportJson, type Report } from '@/core/specs/report';
-import { measureFile, proofsOf, reportOf } from '@/node/proofFile';
+import type { Spec } from '@/core/specs/spec';
+import { measureApart } from '@/node/measuring';
+import { proofsOf, reportOf } from '@/node/proofFile';
 import { specFromText } from '@/node/specSource';
 
 const mostBytes = 500e6;
@@ -18,6 +20,9 @@ const statusOf: Partial<Record<ErrorCode, number>> = {
   unsupported: 415,
   'damaged-file': 422,
   'too-large': 413,
+  cancelled: 499,
+  busy: 503,
+  'no-answer': 504,
 };
 
 const tooLarge = () =>
@@ -35,12 +40,14 @@ export async function POST(request: Request): Promise<Response> {
   const query = new URL(request.url).searchParams;
   const spooled = path.join(tmpdir(), `parola-proof-${randomUUID()}`);
   try {
-    const spec = specFromText(query.get('spec') ?? '', 'Add ?spec=NAME, or the text of a spec file.');
+    const spec = specOf(query.get('spec') ?? '');
+    const form = query.get('report');
+    if (form !== null && !isReport(form))
+      throw new ParolaError('unsupported', 'A report is html, csv or json: add &report=html, for example.');
     if (Number(request.headers.get('content-length') ?? 0) > mostBytes) throw tooLarge();
     if (!request.body) throw new ParolaError('not-audio', 'Send an audio file as the body of the request.');
     await spool(request.body, spooled);
-    const measured = await measureFile(spooled, query.get('file') ?? 'body');
-    const form = query.get('report');
+    const measured = await measureApart(spooled, query.get('file') ?? 'body', request.signal);
     if (form) return reportResponse(form, reportOf(measured.file, [measured], spec));
     return Response.json(proofsOf([measured], spec)[0]);
   } catch (thrown) {
@@ -51,17 +58,31 @@ export async function POST(request: Request): Promise<Response> {
   }
 }
 
+/** What is wrong with a spec is wrong with the question, not with the file. */
+function specOf(text: string): Spec {
+  try {
+    return specFromText(text, 'Add ?spec=NAME, or the text of a spec file.');
+  } catch (thrown) {
+    throw new ParolaError('unknown-spec', toParolaError(thrown).message);
+  }
+}
+
 const reports = {
   html: [reportHtml, 'text/html; charset=utf-8'],
   csv: [reportCsv, 'text/csv; charset=utf-8'],
   json: [reportJson, 'application/json'],
 } as const;
 
-function reportResponse(form: string, report: Report): Response {
-  if (!(form in reports))
-    throw new ParolaError('unsupported', 'A report is html, csv or json: add &report=html, for example.');
-  const [write, type] = reports[form as keyof typeof reports];
-  return new Response(write(report), { headers: { 'content-type': type } });
+const isReport = (form: string): form is keyof typeof reports => Object.hasOwn(reports, form);
+
+/** A report shows its own style and nothing else, wherever it is opened. */
+const reportPolicy = "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'none'";
+
+function reportResponse(form: keyof typeof reports, report: Report): Response {
+  const [write, type] = reports[form];
+  return new Response(write(report), {
+    headers: { 'content-type': type, 'content-security-policy': reportPolicy },
+  });
 }
 
 /** To disk as it comes in, so that a large file does not stand in memory. Throws `too-large`. */
