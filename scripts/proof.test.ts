@@ -91,3 +91,47 @@ test.each([
   expect(stderr).toContain(message);
   expect(stderr).toContain('npm run proof -- FILE|FOLDER…');
 });
+
+test('a report that cannot be written takes no result with it', () => {
+  const { status, stdout, stderr } = proof(
+    `${delivery}/1-good.wav`,
+    '--spec',
+    'Dry voice',
+    '--report',
+    `${folder}/none/a.csv`,
+  );
+  expect(status).toBe(2);
+  expect(stdout).toContain('1-good.wav');
+  expect(stderr).toMatch(/The report cannot be written to .*none\/a\.csv \(ENOENT.*Name another file/);
+});
+
+test('a file that is cut short never passes', () => {
+  const whole = readFileSync(`${delivery}/1-good.wav`);
+  writeFileSync(`${folder}/cut.wav`, whole.subarray(0, whole.length / 2));
+  const spec = `${folder}/none.json`;
+  writeFileSync(spec, `\uFEFF${specToJson({ ...builtInSpecs[0], name: 'Anything', limits: noLimits })}`);
+  expect(proof(`${delivery}/1-good.wav`, '--spec', spec).status).toBe(0);
+  const { status, stdout } = proof(`${folder}/cut.wav`, '--spec', spec);
+  expect(status).toBe(1);
+  expect(stdout).toMatch(/^FAULTS .*cut\.wav.*\n {2}fault {2}The file is cut short/);
+});
+
+test('who has seen enough closes what is printed to, and nothing is complained of', () => {
+  const command = `${process.execPath} node_modules/tsx/dist/cli.mjs --tsconfig tsconfig.json scripts/proof.ts ${delivery}/1-good.wav --spec 'Dry voice' --json | true`;
+  const { stderr } = spawnSync('bash', ['-c', command], { encoding: 'utf8' });
+  expect(stderr).toBe('');
+});
+
+test('names do nothing to a terminal; a pipe in the place of a spec is none', () => {
+  const odd = `${folder}/\u001b[31mred\u202e.wav`;
+  writeFileSync(odd, 'no sound');
+  for (const form of [[], ['--json']]) {
+    const { stdout, status } = proof(odd, '--spec', 'Dry voice', ...form);
+    expect(status).toBe(2);
+    expect(stdout).not.toMatch(/[\u001b\u202e]/);
+    expect(stdout).toContain('\\u001b[31mred\\u202e.wav');
+  }
+  execFileSync('mkfifo', [`${folder}/pipe.json`]);
+  const { stderr } = proof(`${delivery}/1-good.wav`, '--spec', `${folder}/pipe.json`);
+  expect(stderr).toMatch(/There is no spec file/);
+});

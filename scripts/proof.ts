@@ -6,10 +6,10 @@ import { writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
 import { toParolaError } from '@/core/base/errors';
+import { printable } from '@/core/base/printable';
 import { builtInSpecs } from '@/core/specs/builtIn';
 import { reportCsv, reportHtml, reportJson } from '@/core/specs/report';
 import {
-  filesOf,
   isError,
   proofsOf,
   reportOf,
@@ -18,7 +18,17 @@ import {
   type FileProof,
   type MeasuredFile,
 } from '@/node/proofFile';
+import { filesOf } from '@/node/soundFiles';
 import { specFromArgument } from '@/node/specSource';
+
+/** Who reads along may have seen enough: `| head` closes what is printed to. */
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code !== 'EPIPE') throw error;
+  process.exit(process.exitCode ?? 0);
+});
+
+const say = (text: string) => console.log(printable(text));
+const complain = (text: string) => console.error(printable(text));
 
 const usage = `npm run proof -- FILE|FOLDER… --spec NAME|FILE.json [--json] [--report FILE.html|.csv|.json]\nSpecs: ${builtInSpecs.map((spec) => spec.name).join(', ')}`;
 
@@ -41,18 +51,18 @@ function readArguments() {
 }
 
 function fail(message: string): never {
-  console.error(`${message}\n${usage}`);
+  complain(message);
+  console.error(usage);
   process.exit(2);
 }
 
 function print(result: FileProof | FileError) {
-  if (isError(result)) return console.log(`cannot read  ${result.error}`);
-  console.log(`${result.passes ? 'passes' : 'FAULTS'}  ${result.file}  (${result.spec})`);
-  if (result.mistake) console.log(`  fault  ${result.mistake}`);
-  for (const { passes, message } of result.verdicts)
-    console.log(`  ${passes ? 'ok   ' : 'fault'}  ${message}`);
-  for (const { message } of result.looks) console.log(`  look   ${message}`);
-  for (const remark of result.remarks) console.log(`  note   ${remark}`);
+  if (isError(result)) return say(`cannot read  ${result.error}`);
+  say(`${result.passes ? 'passes' : 'FAULTS'}  ${result.file}  (${result.spec})`);
+  if (result.mistake) say(`  fault  ${result.mistake}`);
+  for (const { passes, message } of result.verdicts) say(`  ${passes ? 'ok   ' : 'fault'}  ${message}`);
+  for (const { message } of result.looks) say(`  look   ${message}`);
+  for (const remark of result.remarks) say(`  note   ${remark}`);
 }
 
 async function main() {
@@ -61,21 +71,35 @@ async function main() {
   if (write === undefined) fail('A report is a file that ends in .html, .csv or .json.');
   const spec = await specFromArgument(wanted).catch((error: unknown) => fail(toParolaError(error).message));
   if (names.length === 0) fail('Name at least one file or folder.');
-  const files = await filesOf(names);
-  if (files.length === 0) fail('There is no WAV, AIFF, FLAC or MP3 file in there.');
-  const measured: (MeasuredFile | FileError)[] = [];
-  for (const file of files) measured.push(await tryMeasureFile(file));
+  const { files, problems } = await filesOf(names);
+  if (files.length + problems.length === 0) fail('There is no WAV, AIFF, FLAC or MP3 file in there.');
+  const measured: (MeasuredFile | FileError)[] = problems.map(({ name, problem }) => ({
+    file: name,
+    error: `${name}: ${problem}`,
+    code: 'not-found',
+  }));
+  for (const { path: file, name } of files) measured.push(await tryMeasureFile(file, name));
   const whole = measured.filter((result): result is MeasuredFile => !isError(result));
   const proofs = proofsOf(whole, spec);
   const results = measured.map((result) => (isError(result) ? result : proofs[whole.indexOf(result)]));
-  if (report && write) {
-    writeFileSync(report, write(reportOf(path.basename(path.resolve(names[0])), whole, spec)));
-    for (const { file } of results.filter(isError)) console.error(`Not in the report: ${file}`);
-  }
-  if (json) console.log(JSON.stringify(results, null, 2));
+  // First of all what was found: a report that cannot be written takes nothing with it.
+  process.exitCode = results.some(isError) ? 2 : proofs.every(({ passes }) => passes) ? 0 : 1;
+  if (json) console.log(harmlessJson(results));
   else results.forEach(print);
-  if (results.some(isError)) process.exitCode = 2;
-  else process.exitCode = proofs.every(({ passes }) => passes) ? 0 : 1;
+  if (!report || !write) return;
+  try {
+    writeFileSync(report, write(reportOf(path.basename(path.resolve(names[0])), whole, spec)));
+    for (const { file } of results.filter(isError)) complain(`Not in the report: ${file}`);
+  } catch (error) {
+    process.exitCode = 2;
+    complain(`The report cannot be written to ${report} (${(error as Error).message}). Name another file.`);
+  }
 }
 
-void main();
+/** JSON leaves some control characters as they are; a terminal obeys them. */
+const harmlessJson = (value: unknown) => JSON.stringify(value, null, 2).split('\n').map(printable).join('\n');
+
+void main().catch((error: unknown) => {
+  complain(`Something went wrong that should not: ${toParolaError(error).message}`);
+  process.exit(2);
+});

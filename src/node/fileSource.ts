@@ -1,3 +1,4 @@
+import { constants } from 'node:fs';
 import { open, type FileHandle } from 'node:fs/promises';
 import type { ByteSource } from '@/core/formats/bytes';
 
@@ -8,9 +9,13 @@ export class FileSource implements ByteSource {
     readonly size: number,
   ) {}
 
-  static async open(path: string): Promise<FileSource> {
-    const handle = await open(path, 'r');
-    return new FileSource(handle, (await handle.stat()).size);
+  /** Throws where there is no such file, it may not be read, or it is no regular file: a pipe never ends. */
+  static async open(path: string | Buffer): Promise<FileSource> {
+    const handle = await open(path, constants.O_RDONLY | constants.O_NONBLOCK);
+    const found = await handle.stat();
+    if (found.isFile()) return new FileSource(handle, found.size);
+    await handle.close();
+    throw new Error('no regular file');
   }
 
   async read(offset: number, length: number): Promise<Uint8Array<ArrayBuffer>> {

@@ -5,15 +5,8 @@ import { noLimits } from '@/core/specs/spec';
 import { specToJson } from '@/core/specs/specFile';
 import { add, concat, noise, scratchFolder, sine, writeWav } from '@/core/testing/signals';
 import { writeSound } from '@/core/testing/soundFiles';
-import {
-  filesOf,
-  measureFile,
-  proofFile,
-  proofsOf,
-  reportOf,
-  tryMeasureFile,
-  type FileProof,
-} from './proofFile';
+import { measureFile, proofFile, proofsOf, reportOf, tryMeasureFile, type FileProof } from './proofFile';
+import { filesOf } from './soundFiles';
 import { specFromArgument, specFromText } from './specSource';
 
 const folder = scratchFolder();
@@ -123,6 +116,23 @@ test('stereo for a mono spec is remarked on; a file that is cut short never pass
   expect(remarks).toEqual(['The file has 2 channels; the spec wants 1.']);
 });
 
+test.each(['float32', 'float64'])(
+  'what is infinite or no number is counted, not called silence (%s)',
+  async (encoding) => {
+    const samples = noise(rateHz, -20, 1);
+    samples.set([Infinity, -Infinity, NaN], 100);
+    const file = writeWav(`${folder}/infinite.wav`, rateHz, [samples], 'float32');
+    if (encoding === 'float64')
+      execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', file, '-c:a', 'pcm_f64le', `${folder}/f64.wav`]);
+    const measured = encoding === 'float64' ? `${folder}/f64.wav` : file;
+    const loose = { ...specOf('Podcast mono'), limits: noLimits };
+    const { mistake, passes, samplePeakDbfs } = await proofFile(measured, loose);
+    expect(mistake).toMatch(/^The file holds 3 samples that are infinite or no numbers at all/);
+    expect(passes).toBe(false);
+    expect(samplePeakDbfs).toBeLessThan(0);
+  },
+);
+
 test('peaks at the limits: −3.0 dBFS passes, −2.9 does not, and −12.1 is too soft for Dry voice', async () => {
   for (const [peak, passes] of [
     [-3, true],
@@ -215,18 +225,20 @@ describe('files that are delivered together', () => {
   });
 
   test('a folder is all the sound in it, in the order of its numbers', async () => {
-    const files = await filesOf([delivery, `${delivery}/none.wav`]);
-    expect(files.map((file) => file.slice(delivery.length + 1))).toEqual([
+    const { files, problems } = await filesOf([delivery, `${delivery}/none.wav`]);
+    expect(files.map(({ name }) => name.slice(delivery.length + 1))).toEqual([
       '1 first.flac',
       '2 second.flac.wav',
       '10 tenth.aif',
       'more/last.mp3',
-      'none.wav',
     ]);
+    expect(problems.map(({ name }) => name.slice(delivery.length + 1))).toEqual(['none.wav']);
   });
 
   test('lossless formats measure the same to the last digit; one that differs from the others is told', async () => {
-    const measured = await Promise.all((await filesOf([delivery])).map((file) => measureFile(file)));
+    const measured = await Promise.all(
+      (await filesOf([delivery])).files.map(({ path }) => measureFile(path)),
+    );
     const [first, second, tenth, last] = proofsOf(measured, specOf('Dry voice'));
     expect({ ...first, file: '', kind: '', bytes: 0, sha256: '', remarks: [] }).toEqual({
       ...second,

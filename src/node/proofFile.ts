@@ -1,10 +1,9 @@
 import { createHash } from 'node:crypto';
-import { createReadStream } from 'node:fs';
-import { readdir, stat } from 'node:fs/promises';
+import { createReadStream, type PathLike } from 'node:fs';
 import path from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { ParolaError, toParolaError } from '@/core/base/errors';
-import { readSound, type Sound } from '@/core/formats/readSound';
+import { readSound, type Sound, type SoundHealth } from '@/core/formats/readSound';
 import { Meter, type Measurement } from '@/core/loudness/measure';
 import { describeFile } from '@/core/specs/describe';
 import { judgeAmong, type Judgement } from '@/core/specs/judgeAmong';
@@ -93,8 +92,8 @@ const usualChannelHours = 200;
  * it decodes to more than is wanted: a few kilobytes can hold days of silence.
  */
 export async function measureFile(
-  file: string,
-  { name = file, mostChannelHours = usualChannelHours }: MeasureOptions = {},
+  file: string | Buffer,
+  { name = file.toString(), mostChannelHours = usualChannelHours }: MeasureOptions = {},
 ): Promise<MeasuredFile> {
   const source = await openSource(file);
   try {
@@ -126,16 +125,19 @@ const tooLong = (hours: number) =>
   );
 
 /** As measureFile, with the error in the place of the result. */
-export async function tryMeasureFile(file: string): Promise<MeasuredFile | FileError> {
+export async function tryMeasureFile(
+  file: string | Buffer,
+  name = file.toString(),
+): Promise<MeasuredFile | FileError> {
   try {
-    return await measureFile(file);
+    return await measureFile(file, { name });
   } catch (thrown) {
     const { code, message } = toParolaError(thrown);
-    return { file, error: `${path.basename(file)}: ${message}`, code };
+    return { file: name, error: `${path.basename(name)}: ${message}`, code };
   }
 }
 
-async function openSource(file: string): Promise<FileSource> {
+async function openSource(file: string | Buffer): Promise<FileSource> {
   try {
     return await FileSource.open(file);
   } catch {
@@ -143,7 +145,7 @@ async function openSource(file: string): Promise<FileSource> {
   }
 }
 
-async function checksum(file: string): Promise<string> {
+async function checksum(file: PathLike): Promise<string> {
   const hash = createHash('sha256');
   await pipeline(createReadStream(file), hash);
   return hash.digest('hex');
@@ -183,8 +185,10 @@ export function reportOf(project: string, files: readonly MeasuredFile[], spec: 
   };
 }
 
-function mistakeIn({ truncated, damaged }: Sound): string | null {
+function mistakeIn({ truncated, damaged, notNumbers }: SoundHealth): string | null {
   if (truncated) return 'The file is cut short: it ends before the length its header states.';
+  if (notNumbers > 0)
+    return `The file holds ${notNumbers} samples that are infinite or no numbers at all; they are measured as silence.`;
   return damaged ? 'The file is damaged in places, or does not match its checksum.' : null;
 }
 
@@ -250,28 +254,4 @@ function describe(
     })),
     remarks: remarks.filter((remark): remark is string => typeof remark === 'string'),
   };
-}
-
-const soundEndings = /\.(wav|wave|bwf|rf64|aif|aiff|aifc|flac|mp3)$/i;
-
-/**
- * The sound files that are named, folders with everything in them, in the order of their names. What does not
- * exist is named all the same.
- */
-export async function filesOf(names: readonly string[]): Promise<string[]> {
-  const lists = await Promise.all(
-    names.map(async (name) => {
-      const isFolder = await stat(name).then(
-        (found) => found.isDirectory(),
-        () => false,
-      );
-      if (!isFolder) return [name];
-      const entries = await readdir(name, { recursive: true });
-      return entries
-        .filter((entry) => soundEndings.test(entry))
-        .sort((a, b) => a.localeCompare(b, 'en', { numeric: true }))
-        .map((entry) => path.join(name, entry));
-    }),
-  );
-  return lists.flat();
 }

@@ -1,8 +1,11 @@
-import { readFile } from 'node:fs/promises';
 import { ParolaError } from '@/core/base/errors';
 import { builtInSpecs, findSpec } from '@/core/specs/builtIn';
 import type { Spec } from '@/core/specs/spec';
 import { specFromJson } from '@/core/specs/specFile';
+import { FileSource } from './fileSource';
+
+/** No spec is longer. */
+const mostSpecBytes = 1_000_000;
 
 const known = () => builtInSpecs.map(({ name }) => name).join(', ');
 
@@ -22,8 +25,15 @@ export function specFromText(text: string, hint: string): Spec {
 export async function specFromArgument(argument: string): Promise<Spec> {
   if (!argument.endsWith('.json'))
     return specFromText(argument, 'Say which spec to measure against: --spec NAME.');
-  const text = await readFile(argument, 'utf8').catch(() => {
-    throw new ParolaError('not-found', `There is no spec file ${argument}, or it may not be read.`);
+  const missing = () =>
+    new ParolaError('not-found', `There is no spec file ${argument}, or it may not be read.`);
+  const source = await FileSource.open(argument).catch(() => {
+    throw missing();
   });
-  return specFromJson(text);
+  try {
+    if (source.size > mostSpecBytes) throw missing();
+    return specFromJson(new TextDecoder().decode(await source.read(0, source.size)));
+  } finally {
+    await source.close();
+  }
 }

@@ -99,6 +99,7 @@ serveJobs<ImportJobs>({
         .filter(({ at }) => at < frames),
       truncated: found.truncated,
       damaged: found.damaged,
+      notNumbers: found.notNumbers,
       summary: summaryOf(meter.finish()),
     };
   },

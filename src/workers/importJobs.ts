@@ -1,3 +1,4 @@
+import type { SoundHealth } from '@/core/formats/readSound';
 import type { BroadcastOrigin } from '@/core/formats/bext';
 import type { FileMark } from '@/core/formats/fileMarks';
 import type { TakeSummary } from '@/storage/schema';
@@ -16,15 +17,13 @@ export interface FoundSound {
   origin: BroadcastOrigin | null;
 }
 
-export interface ImportedSound {
+export interface ImportedSound extends SoundHealth {
   frames: number;
   channels: number;
   /** The file's own rate. */
   rateHz: number;
   /** At the project's rate. */
   marks: FileMark[];
-  truncated: boolean;
-  damaged: boolean;
   summary: TakeSummary;
 }
 

@@ -63,6 +63,7 @@ async function* decodeInput(
     frames: Math.round((await track.computeDuration()) * rateHz),
     truncated: false,
     damaged: false,
+    notNumbers: 0,
     marks: [],
     origin: null,
   };

@@ -1,7 +1,7 @@
 import { ParolaError } from '../base/errors';
 import { ascii, asciiAt, viewOf, type ByteSource } from './bytes';
 import { chunksFrom } from './chunks';
-import { decodeFrames, frameBytesOf, type PcmLayout, type SampleType } from './pcm';
+import { decodeFrames, frameBytesOf, type NumberTally, type PcmLayout, type SampleType } from './pcm';
 
 export interface AiffInfo extends PcmLayout {
   rateHz: number;
@@ -112,10 +112,12 @@ export async function readAiffFrames(
   info: AiffInfo,
   from: number,
   frames: number,
+  tally?: NumberTally,
 ): Promise<Float32Array<ArrayBuffer>[]> {
   const frameBytes = frameBytesOf(info);
   const wanted = Math.max(0, Math.min(frames, info.frames - from));
-  return decodeFrames(await source.read(info.dataOffset + from * frameBytes, wanted * frameBytes), info);
+  const bytes = await source.read(info.dataOffset + from * frameBytes, wanted * frameBytes);
+  return decodeFrames(bytes, info, tally);
 }
 
 /**

@@ -11,6 +11,11 @@ export interface PcmLayout {
   bigEndian: boolean;
 }
 
+/** Counts what a file of floating-point samples holds that is infinite or no number. */
+export interface NumberTally {
+  notNumbers: number;
+}
+
 const widths: Record<SampleType, number> = {
   u8: 1,
   s8: 1,
@@ -29,43 +34,57 @@ export const frameBytesOf = ({ sampleType, channels }: Pick<PcmLayout, 'sampleTy
 
 /**
  * Planar samples of interleaved bytes; integers are scaled by 1/2^(bits−1); a last frame that is not whole is
- * left out.
+ * left out. What is infinite or no number at all would spread through every filter: it is silence, and
+ * counted in `tally`.
  */
-export function decodeFrames(bytes: Uint8Array, layout: PcmLayout): Float32Array<ArrayBuffer>[] {
+export function decodeFrames(
+  bytes: Uint8Array,
+  layout: PcmLayout,
+  tally: NumberTally = { notNumbers: 0 },
+): Float32Array<ArrayBuffer>[] {
   const frames = Math.floor(bytes.length / frameBytesOf(layout));
   return Array.from({ length: layout.channels }, (_, channel) => {
     const samples = new Float32Array(frames);
-    readSamples(samples, bytes, layout, channel * widths[layout.sampleType], frameBytesOf(layout));
+    tally.notNumbers += readSamples(
+      samples,
+      bytes,
+      layout,
+      channel * widths[layout.sampleType],
+      frameBytesOf(layout),
+    );
     return samples;
   });
 }
 
-/** A loop for each coding: hours of audio go through here. Reads every `stride` bytes from `at` on. */
+/**
+ * A loop for each coding: hours of audio go through here. Reads every `stride` bytes from `at` on. Returns how
+ * many samples are no finite numbers.
+ */
 function readSamples(
   samples: Float32Array,
   bytes: Uint8Array,
   { sampleType, bigEndian }: PcmLayout,
   at: number,
   stride: number,
-): void {
+): number {
   const view = viewOf(bytes);
   const little = !bigEndian;
   const count = samples.length;
   switch (sampleType) {
     case 'u8':
       for (let i = 0; i < count; i++, at += stride) samples[i] = (bytes[at] - 128) / 128;
-      return;
+      return 0;
     case 's8':
       for (let i = 0; i < count; i++, at += stride) samples[i] = view.getInt8(at) / 128;
-      return;
+      return 0;
     case 's16':
       for (let i = 0; i < count; i++, at += stride) samples[i] = view.getInt16(at, little) / 32768;
-      return;
+      return 0;
     case 's24':
       if (bigEndian) {
         for (let i = 0; i < count; i++, at += stride)
           samples[i] = ((bytes[at] << 24) | (bytes[at + 1] << 16) | (bytes[at + 2] << 8)) / 2147483648;
-        return;
+        return 0;
       }
       // Three bytes at a time but for the first sample: a 32-bit word that begins one byte early, its lowest
       // byte cleared.
@@ -75,29 +94,36 @@ function readSamples(
         at += stride;
         samples[i] = (view.getInt32(at - 1, true) & ~0xff) / 2147483648;
       }
-      return;
+      return 0;
     case 's32':
       for (let i = 0; i < count; i++, at += stride) samples[i] = view.getInt32(at, little) / 2147483648;
-      return;
+      return 0;
     case 'f32':
-      for (let i = 0; i < count; i++, at += stride) samples[i] = finite(view.getFloat32(at, little));
-      return;
+      for (let i = 0; i < count; i++, at += stride) samples[i] = view.getFloat32(at, little);
+      return silenceNoNumbers(samples);
     case 'f64':
-      for (let i = 0; i < count; i++, at += stride) samples[i] = finite(view.getFloat64(at, little));
-      return;
+      for (let i = 0; i < count; i++, at += stride) samples[i] = view.getFloat64(at, little);
+      return silenceNoNumbers(samples);
     case 'alaw':
       for (let i = 0; i < count; i++, at += stride) samples[i] = aLaw[bytes[at]];
-      return;
+      return 0;
     case 'ulaw':
       for (let i = 0; i < count; i++, at += stride) samples[i] = muLaw[bytes[at]];
-      return;
+      return 0;
     default:
-      exhaustive(sampleType);
+      return exhaustive(sampleType);
   }
 }
 
-/** What is no number, and infinity, would spread through every filter: silence. */
-const finite = (value: number) => (value - value === 0 ? value : 0);
+function silenceNoNumbers(samples: Float32Array): number {
+  let found = 0;
+  for (let i = 0; i < samples.length; i++) {
+    if (samples[i] - samples[i] === 0) continue;
+    samples[i] = 0;
+    found++;
+  }
+  return found;
+}
 
 /** ITU-T G.711, tables 1a and 1b, as 16-bit values scaled to ±1; from memory, confirmed with sox. */
 const aLaw = Float32Array.from({ length: 256 }, (_, code) => {

@@ -15,18 +15,22 @@ const chunkSamples = 524_288;
 
 export type SoundKind = 'wav' | 'aiff' | 'flac' | 'mp3';
 
-export interface Sound {
+/** What is wrong with a file itself; final when all audio has come. */
+export interface SoundHealth {
+  /** It ends before the length it states. */
+  truncated: boolean;
+  /** Parts of it are damaged, or it does not match its checksum. */
+  damaged: boolean;
+  /** Samples that are infinite or no number at all; they are taken as silence. */
+  notNumbers: number;
+}
+
+export interface Sound extends SoundHealth {
   kind: SoundKind;
   rateHz: number;
   channels: number;
   /** Frames the file should hold; null when only decoding tells. */
   frames: number | null;
-  /**
-   * The file ends before the length its header states, or parts of it are damaged; final when all audio has
-   * come.
-   */
-  truncated: boolean;
-  damaged: boolean;
   marks: FileMark[];
   origin: BroadcastOrigin | null;
 }
@@ -80,6 +84,7 @@ const sound = (kind: SoundKind, rateHz: number, channels: number, rest: Partial<
   frames: null,
   truncated: false,
   damaged: false,
+  notNumbers: 0,
   marks: [],
   origin: null,
   ...rest,
@@ -88,17 +93,22 @@ const sound = (kind: SoundKind, rateHz: number, channels: number, rest: Partial<
 async function* readWav(source: ByteSource, onSound: (sound: Sound) => void) {
   const info = await readWavInfo(source);
   const { rateHz, channels, frames, truncated } = info;
-  onSound(sound('wav', rateHz, channels, { frames, truncated, ...(await readWavExtras(source, info)) }));
+  const extras = await readWavExtras(source, info);
+  const described = sound('wav', rateHz, channels, { frames, truncated, ...extras });
+  onSound(described);
   const step = Math.min(chunkFrames, Math.ceil(chunkSamples / channels));
-  for (let from = 0; from < frames; from += step) yield await readWavFrames(source, info, from, step);
+  for (let from = 0; from < frames; from += step)
+    yield await readWavFrames(source, info, from, step, described);
 }
 
 async function* readAiff(source: ByteSource, onSound: (sound: Sound) => void) {
   const info = await readAiffInfo(source);
   const { rateHz, channels, frames, truncated } = info;
-  onSound(sound('aiff', rateHz, channels, { frames, truncated }));
+  const described = sound('aiff', rateHz, channels, { frames, truncated });
+  onSound(described);
   const step = Math.min(chunkFrames, Math.ceil(chunkSamples / channels));
-  for (let from = 0; from < frames; from += step) yield await readAiffFrames(source, info, from, step);
+  for (let from = 0; from < frames; from += step)
+    yield await readAiffFrames(source, info, from, step, described);
 }
 
 async function* readFlac(source: ByteSource, onSound: (sound: Sound) => void) {

@@ -3,7 +3,7 @@ import { bextInfo, type BroadcastOrigin } from './bext';
 import { asciiAt, viewOf, type ByteSource } from './bytes';
 import { chunksFrom } from './chunks';
 import type { FileMark } from './fileMarks';
-import { decodeFrames, frameBytesOf, type PcmLayout, type SampleType } from './pcm';
+import { decodeFrames, frameBytesOf, type NumberTally, type PcmLayout, type SampleType } from './pcm';
 import { readWavMarks } from './wavMarks';
 
 export interface WavInfo extends PcmLayout {
@@ -111,11 +111,12 @@ export async function readWavFrames(
   info: WavInfo,
   from: number,
   frames: number,
+  tally?: NumberTally,
 ): Promise<Float32Array<ArrayBuffer>[]> {
   const { frameBytes } = info;
   const wanted = Math.max(0, Math.min(frames, info.frames - from));
   const bytes = await source.read(info.dataOffset + from * frameBytes, wanted * frameBytes);
-  return decodeFrames(bytes, info);
+  return decodeFrames(bytes, info, tally);
 }
 
 /** What stands around the audio of a WAV file: marks, and where and when it was recorded. */

@@ -197,8 +197,10 @@ async function importOne(item: ImportFile, base: number, signal: AbortSignal): P
   }
 }
 
-function warningOf(name: string, { truncated, damaged }: ImportedSound): string | null {
+function warningOf(name: string, { truncated, damaged, notNumbers }: ImportedSound): string | null {
   if (truncated) return `“${name}” is cut short: what is whole of it is there.`;
+  if (notNumbers > 0)
+    return `${notNumbers} samples of “${name}” are infinite or no numbers at all, and have become silence.`;
   return damaged ? `“${name}” is damaged in places: what could not be decoded is silent or left out.` : null;
 }
 
