@@ -9,7 +9,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { ParolaError } from '@/core/base/errors';
 import { MemorySource } from '@/core/formats/bytes';
-import { oggFrames } from '@/core/formats/oggLength';
+import { oggEnd } from '@/core/formats/oggEnd';
 import { readSound } from '@/core/formats/readSound';
 import { specFromJson, specToJson } from '@/core/specs/specFile';
 import { builtInSpecs } from '@/core/specs/builtIn';
@@ -82,7 +82,7 @@ async function samples(): Promise<Sample[]> {
   const spec = new TextEncoder().encode(specToJson(builtInSpecs[0]));
   return [
     ...sounds,
-    { name: 'ogg length', bytes: ogg, read: (bytes) => oggFrames(new MemorySource(bytes)).then(() => 0) },
+    { name: 'ogg end', bytes: ogg, read: (bytes) => oggEnd(new MemorySource(bytes)).then(() => 0) },
     {
       name: 'spec file',
       bytes: spec,

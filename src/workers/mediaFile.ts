@@ -1,9 +1,12 @@
 import { ALL_FORMATS, AudioSampleSink, BlobSource, Input, type AudioSample } from 'mediabunny';
 import type { Planar } from '@/core/base/audio';
 import { ParolaError } from '@/core/base/errors';
-import { oggFrames } from '@/core/formats/oggLength';
+import { oggEnd, type OggEnd } from '@/core/formats/oggEnd';
 import { soundKind, readSound, type Sound } from '@/core/formats/readSound';
 import { BlobBytes } from './blobBytes';
+
+/** Containers state lengths to a packet or two; what is missing beyond that has been cut off. */
+const missingSeconds = 0.5;
 
 /** What is read of any sound file; of those the browser decodes, the container's name stands for the kind. */
 export type MediaSound = Omit<Sound, 'kind'> & { kind: string };
@@ -33,9 +36,12 @@ export async function* decodeByBrowser(
   file: File,
   onSound: (sound: MediaSound) => void,
 ): AsyncGenerator<Planar> {
-  const input = new Input({ formats: ALL_FORMATS, source: new BlobSource(file) });
+  const ogg = await oggEnd(new BlobBytes(file));
+  // The library gives up on a page that is cut off; all before it is whole.
+  const whole = ogg ? file.slice(0, ogg.bytes) : file;
+  const input = new Input({ formats: ALL_FORMATS, source: new BlobSource(whole) });
   try {
-    yield* decodeInput(input, file, onSound);
+    yield* decodeInput(input, file.name, ogg, onSound);
   } finally {
     input.dispose();
   }
@@ -43,32 +49,34 @@ export async function* decodeByBrowser(
 
 async function* decodeInput(
   input: Input,
-  file: File,
+  fileName: string,
+  ogg: OggEnd | null,
   onSound: (sound: MediaSound) => void,
 ): AsyncGenerator<Planar> {
   const track = await input.getPrimaryAudioTrack().catch(() => null);
-  if (!track) throw unreadable(file.name);
+  if (!track) throw unreadable(fileName);
   if (!(await track.canDecode()))
     throw new ParolaError(
       'unsupported',
-      `This browser cannot decode “${file.name}” (${track.codec ?? 'an unknown coding'}). Save it as WAV or FLAC.`,
+      `This browser cannot decode “${fileName}” (${track.codec ?? 'an unknown coding'}). Save it as WAV or FLAC.`,
     );
   const { name } = await input.getFormat();
   const rateHz = track.sampleRate;
   const channels = track.numberOfChannels;
+  const seconds = await track.computeDuration().catch(() => null);
+  const stated = await input.getDurationFromMetadata().catch(() => null);
   const sound: MediaSound = {
     kind: name,
     rateHz,
     channels,
-    frames: Math.round((await track.computeDuration()) * rateHz),
-    truncated: false,
+    frames: ogg?.frames ?? (seconds === null ? null : Math.round(seconds * rateHz)),
+    truncated: ogg?.isWhole === false,
     damaged: false,
     notNumbers: 0,
     marks: [],
     origin: null,
   };
-  const ends = (await oggFrames(new BlobBytes(file))) ?? Infinity;
-  if (Number.isFinite(ends)) sound.frames = ends;
+  const ends = ogg?.frames ?? Infinity;
   onSound(sound);
   let frames = 0;
   try {
@@ -86,6 +94,7 @@ async function* decodeInput(
     // A file that is cut short gives what is whole.
     sound.truncated = true;
   }
+  if (stated !== null && frames < (stated - missingSeconds) * rateHz) sound.truncated = true;
 }
 
 function planar(sample: AudioSample, channels: number, skip: number): Float32Array<ArrayBuffer>[] {
