@@ -1,3 +1,4 @@
+import { ParolaError } from '@/core/base/errors';
 import { addMarks } from '@/core/timeline/edits';
 import type { Piece } from '@/core/timeline/pieces';
 import { insertRecording, overlay, type Recorded } from '@/core/timeline/takes';
@@ -8,7 +9,7 @@ import { newId } from '@/storage/projects';
 import { finishSource } from '@/storage/sources';
 import type { FoundSound, ImportedSound } from '@/workers/importJobs';
 import { edit, editPart, setCaret, usePart } from '../sheet/part';
-import { addPart, selectPart } from '../sheet/parts';
+import { addPart, removePart, selectPart } from '../sheet/parts';
 import { partRecord, rateOfProject, rememberSource, type SourceRecord } from '../project/openProject';
 
 /**
@@ -59,10 +60,15 @@ export async function placeAsPart(
 ): Promise<void> {
   const id = await addPart(source.name, false);
   const part = partRecord(id);
-  if (!id || !part) return;
+  if (!id || !part) throw new ParolaError('storage-full', 'No part could be stored for it.');
   const [{ id: first }] = loadTimeline(part.timeline).tracks;
   const tracks = source.channels === 2 ? [first, 'track-2'] : [first];
-  await keepSource({ ...source, partId: id, take: 1 }, tracks);
+  try {
+    await keepSource({ ...source, partId: id, take: 1 }, tracks);
+  } catch (error) {
+    await removePart(id);
+    throw error;
+  }
   editPart(id, 'import', (empty) => {
     const paired = source.channels === 2 ? withPair(empty, first, 'track-2') : empty;
     return addMarks(overlay(paired, recordedOn(source, tracks), 0), noteMarks(read, 0, keepMarks));

@@ -122,15 +122,12 @@ export async function runImport(): Promise<void> {
   if (running || !project) return;
   const mine = (controller = new AbortController());
   set({ running: true });
-  let imported = 0;
-  const warnings: string[] = [];
+  const outcomes: Outcome[] = [];
   try {
     const base = timeBase(files.map(({ found }) => found));
     for (const item of files) {
       if (!item.found || item.done === 1) continue;
-      const warning = await importOne(item, base, mine.signal);
-      imported++;
-      if (warning) warnings.push(warning);
+      outcomes.push(await importOne(item, base, mine.signal));
     }
   } catch (thrown) {
     const { code, message } = toParolaError(thrown);
@@ -144,18 +141,35 @@ export async function runImport(): Promise<void> {
   if (mine.signal.aborted) return;
   const failed = useImporting.getState().files.filter(({ problem }) => problem);
   if (failed.length === 0) set(none);
-  if (imported > 0)
-    notify(
-      warnings.length > 0 ? 'warning' : 'success',
-      [`${imported === 1 ? '1 file is' : `${imported} files are`} imported.`, ...warnings].join(' '),
-    );
+  tellOutcomes(outcomes);
 }
 
-/** Reads one file and puts it where it goes. Returns what was wrong with it, if anything. */
-async function importOne(item: ImportFile, base: number, signal: AbortSignal): Promise<string | null> {
+/** What became of one file: whether it stands in the project, and what is to be said of it. */
+interface Outcome {
+  stands: boolean;
+  told: string | null;
+}
+
+/** Says what stands, and of what does not, why. */
+function tellOutcomes(outcomes: readonly Outcome[]): void {
+  if (outcomes.length === 0) return;
+  const standing = outcomes.filter(({ stands }) => stands).length;
+  const told = outcomes.flatMap((outcome) => outcome.told ?? []);
+  const counted =
+    standing === 0
+      ? 'Nothing is imported.'
+      : standing < outcomes.length
+        ? `${standing} of ${outcomes.length} files are imported.`
+        : `${standing === 1 ? '1 file is' : `${standing} files are`} imported.`;
+  const severity = standing === 0 ? 'error' : told.length > 0 ? 'warning' : 'success';
+  notify(severity, [counted, ...told].join(' '));
+}
+
+/** Reads one file and puts it where it goes. Throws `cancelled` only; then nothing of it is left. */
+async function importOne(item: ImportFile, base: number, signal: AbortSignal): Promise<Outcome> {
   const { project } = useProject.getState();
   const { place, channels } = useImporting.getState();
-  if (!project || !item.found) return null;
+  if (!project || !item.found) return { stands: false, told: null };
   const name = baseName(item.file.name);
   const partId = place === 'parts' ? null : usePart.getState().id;
   const source: SourceRecord = {
@@ -174,9 +188,9 @@ async function importOne(item: ImportFile, base: number, signal: AbortSignal): P
     overrunFrames: 0,
     input: `File “${item.file.name}”`,
   };
-  await createSource(source);
-  changeFile(item.id, { done: 0, sourceId: source.id, problem: null });
   try {
+    await createSource(source);
+    changeFile(item.id, { done: 0, sourceId: source.id, problem: null });
     const read = await importClient.run(
       'read',
       { file: item.file, sourceId: source.id, rateHz: project.rateHz, channels },
@@ -188,12 +202,14 @@ async function importOne(item: ImportFile, base: number, signal: AbortSignal): P
       ? placeAsPart(received, read, choices)
       : placeInOpenPart(received, read, timeOf(item.found) - base, choices));
     changeFile(item.id, { done: 1 });
-    return warningOf(item.file.name, read);
+    return { stands: true, told: warningOf(item.file.name, read) };
   } catch (thrown) {
-    await removeSource(source.id);
-    changeFile(item.id, { done: null, sourceId: null, problem: toParolaError(thrown).message });
-    if (toParolaError(thrown).code === 'cancelled') throw thrown;
-    return null;
+    // What cannot be removed now goes when the project is opened again.
+    await removeSource(source.id).catch(() => undefined);
+    const { code, message } = toParolaError(thrown);
+    changeFile(item.id, { done: null, sourceId: null, problem: message });
+    if (code === 'cancelled') throw thrown;
+    return { stands: false, told: `“${item.file.name}” is not: ${message}` };
   }
 }
 

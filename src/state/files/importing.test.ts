@@ -1,0 +1,177 @@
+import { ParolaError } from '@/core/base/errors';
+import { sheetFramesOf } from '@/core/timeline/timeline';
+import { sourceRecord } from '@/storage/sources';
+import type { FoundSound, ImportedSound } from '@/workers/importJobs';
+import { messages, openFresh, rate, record, stored, table } from '../testing/fixture';
+import { dismissAll, useNotices } from '../page/notices';
+import { useProject } from '../project/openProject';
+import { setCaret, timelineOfPart, usePart } from '../sheet/part';
+import { closeImport, offerFiles, runImport, useImporting } from './importing';
+
+/** What looking at a file, and reading it, comes to; by its name. */
+const mockLooks = new Map<string, Partial<FoundSound> | Error>();
+const mockReads = new Map<string, Partial<ImportedSound> | Error | Promise<never>>();
+jest.mock('../page/jobs', () => ({
+  importClient: {
+    run: async (job: string, { file }: { file: File }) => {
+      const answer = await (job === 'look' ? mockLooks : mockReads).get(file.name);
+      if (answer instanceof Error) throw answer;
+      if (job === 'look')
+        return { kind: 'wav', rateHz: 48_000, channels: 1, seconds: 1, marks: 0, origin: null, ...answer };
+      return {
+        ...{ frames: 48_000, channels: 1, rateHz: 48_000, marks: [], truncated: false, damaged: false },
+        ...{ notNumbers: 0, summary: { peakDbfs: -6, loudnessLufs: -20, clippedSamples: 0 } },
+        ...answer,
+      };
+    },
+  },
+}));
+
+/** Which write to storage finds the disk full. */
+let mockFull: 'createSource' | 'finishSource' | null = null;
+jest.mock('@/storage/sources', () => {
+  const real = jest.requireActual<typeof import('@/storage/sources')>('@/storage/sources');
+  const unless =
+    <Given extends unknown[]>(name: typeof mockFull, write: (...given: Given) => Promise<void>) =>
+    (...given: Given) =>
+      mockFull === name ? Promise.reject(full()) : write(...given);
+  return {
+    ...real,
+    createSource: unless('createSource', real.createSource),
+    finishSource: unless('finishSource', real.finishSource),
+  };
+});
+
+const full = () => new ParolaError('storage-full', 'The disk is full.');
+const file = (name: string) => new File(['x'], name);
+const severities = () => useNotices.getState().notices.map(({ severity }) => severity);
+const offered = () => useImporting.getState().files.map(({ file: { name }, problem }) => [name, problem]);
+const names = () => useProject.getState().parts.map(({ name }) => name);
+const sources = () => [...useProject.getState().sources.values()].map(({ name }) => name);
+
+let projectId = '';
+beforeEach(async () => {
+  mockFull = null;
+  mockLooks.clear();
+  mockReads.clear();
+  closeImport();
+  ({
+    project: { id: projectId },
+  } = await openFresh());
+  dismissAll();
+});
+
+async function importFiles(...given: string[]) {
+  await offerFiles(given.map(file));
+  await runImport();
+}
+
+test('files become parts of their own, and are counted', async () => {
+  await importFiles('one.wav', 'two.wav');
+  expect(names()).toEqual(['One', 'one', 'two']);
+  expect(sources()).toEqual(['one', 'two']);
+  expect(messages()).toEqual(['2 files are imported.']);
+  expect(severities()).toEqual(['success']);
+  expect(useImporting.getState()).toMatchObject({ open: false, running: false });
+  await stored(projectId);
+});
+
+test('only what stands is counted; what does not is told with the reason, and stays in the list', async () => {
+  mockReads.set('broken.wav', new ParolaError('damaged-file', 'It is damaged.'));
+  mockReads.set('late.wav', full());
+  await importFiles('broken.wav', 'good.wav', 'late.wav');
+  expect(messages()).toEqual([
+    '1 of 3 files are imported. “broken.wav” is not: It is damaged. “late.wav” is not: The disk is full.',
+  ]);
+  expect(severities()).toEqual(['warning']);
+  expect(names()).toEqual(['One', 'good']);
+  expect(offered()).toEqual([
+    ['broken.wav', 'It is damaged.'],
+    ['good.wav', null],
+    ['late.wav', 'The disk is full.'],
+  ]);
+  // Tried again, it takes what is left, and nothing twice.
+  mockReads.clear();
+  dismissAll();
+  await runImport();
+  expect(names()).toEqual(['One', 'good', 'broken', 'late']);
+  expect(messages()).toEqual(['2 files are imported.']);
+});
+
+test('on a full disk nothing is imported, and that is what is said', async () => {
+  mockFull = 'createSource';
+  await importFiles('one.wav');
+  expect(messages()).toEqual(['Nothing is imported. “one.wav” is not: The disk is full.']);
+  expect(severities()).toEqual(['error']);
+  expect(names()).toEqual(['One']);
+  expect(sources()).toEqual([]);
+});
+
+test('a source that cannot be kept leaves neither itself nor an empty part', async () => {
+  mockFull = 'finishSource';
+  await importFiles('one.wav');
+  expect(names()).toEqual(['One']);
+  expect(sources()).toEqual([]);
+  expect(messages()).toEqual(['Nothing is imported. “one.wav” is not: The disk is full.']);
+  // With room again it is taken.
+  mockFull = null;
+  await runImport();
+  expect(names()).toEqual(['One', 'one']);
+  const left = useProject.getState().parts.map(({ id }) => timelineOfPart(id));
+  expect(left.map((timeline) => timeline && sheetFramesOf(timeline))).toEqual([0, 48_000]);
+});
+
+test('what is wrong with a file that stands all the same is told', async () => {
+  mockReads.set('cut.wav', { truncated: true });
+  mockReads.set('odd.wav', { notNumbers: 7 });
+  mockReads.set('torn.flac', { damaged: true });
+  await importFiles('cut.wav', 'odd.wav', 'torn.flac', 'fine.wav');
+  expect(messages()).toEqual([
+    expect.stringMatching(
+      /^4 files are imported\. “cut\.wav” is cut short.*7 samples of “odd\.wav” are infinite.*“torn\.flac” is damaged/,
+    ),
+  ]);
+  expect(severities()).toEqual(['warning']);
+});
+
+test('what is no sound is told beside it, and is not tried', async () => {
+  mockLooks.set('letter.mp3', new ParolaError('not-audio', 'No sound.'));
+  mockLooks.set('slow.mp3', new ParolaError('no-answer', 'x'));
+  await importFiles('letter.mp3', 'slow.mp3');
+  expect(offered()).toEqual([
+    ['letter.mp3', 'No sound.'],
+    ['slow.mp3', expect.stringContaining('within 15 seconds')],
+  ]);
+  expect(messages()).toEqual([]);
+});
+
+test('at the caret several files follow one another; marks come along or not', async () => {
+  record(2);
+  setCaret(rate);
+  const marks = [{ at: 100, length: 0, name: 'The bell' }];
+  mockReads.set('one.wav', { marks });
+  mockReads.set('two.wav', { marks, frames: 2 * 48_000 });
+  await offerFiles([file('one.wav'), file('two.wav')]);
+  useImporting.setState({ place: 'caret' });
+  await runImport();
+  expect(table().pieces.map(({ length }) => length / rate)).toEqual([1, 1, 2, 1]);
+  expect(usePart.getState().timeline.marks.map(({ at }) => at)).toEqual([rate + 100, 2 * rate + 100]);
+  expect(usePart.getState().caret).toBe(4 * rate);
+  const [, second] = table().pieces;
+  const id = second.kind === 'audio' ? second.source : '';
+  expect(await sourceRecord(id)).toMatchObject({ state: 'kept', trackIds: ['track-1'] });
+});
+
+test('cancelled, what has not come leaves nothing; what stands stays', async () => {
+  let fail: (reason: Error) => void = () => undefined;
+  mockReads.set('two.wav', new Promise((_resolve, reject) => (fail = reject)));
+  await offerFiles([file('one.wav'), file('two.wav')]);
+  const running = runImport();
+  while (names().length < 2) await new Promise((resolve) => setTimeout(resolve, 1));
+  closeImport();
+  fail(new ParolaError('cancelled', 'Cancelled.'));
+  await running;
+  expect(names()).toEqual(['One', 'one']);
+  expect(sources()).toEqual(['one']);
+  expect(messages()).toEqual([]);
+});
