@@ -2,7 +2,7 @@ import { ParolaError, toParolaError } from '@/core/base/errors';
 import { lockProject, whenUnlocked } from '@/storage/lock';
 import { loadProject, updateProject } from '@/storage/projects';
 import { purgeDeleted } from '@/storage/purge';
-import { recoverTakes } from '@/storage/recovery';
+import { recoverTakes, type Recovered } from '@/storage/recovery';
 import { sourcesOfProject } from '@/storage/sources';
 import { upgradeParts } from '@/storage/upgrade';
 import { notify } from '../page/notices';
@@ -49,9 +49,10 @@ async function open(id: string): Promise<void> {
     release = lock;
     // Asks the browser not to clear this storage when the disk is short; it decides by itself.
     void navigator.storage.persist();
-    if (lock) await upgradeParts(id);
-    const recovered = lock ? await recoverTakes(id) : [];
-    const opened = lock ? await updateProject(id, { openedAt: Date.now() }) : null;
+    const writable = lock !== null && (await isUpgraded(id));
+    const recovered = writable ? await recovery(id) : [];
+    // When it was opened is remembered where there is room for it.
+    const opened = writable ? await updateProject(id, { openedAt: Date.now() }).catch(() => null) : null;
     const { project, parts } = await loadProject(id);
     const sources = new Map((await sourcesOfProject(id)).map((source) => [source.id, source]));
     if (mine !== generation) return;
@@ -60,7 +61,8 @@ async function open(id: string): Promise<void> {
       project: opened ?? project,
       parts,
       sources,
-      readOnly: !lock,
+      readOnly: !writable,
+      outdated: lock !== null && !writable,
       recovered,
     });
     if (!lock) waitForLock(id);
@@ -71,6 +73,33 @@ async function open(id: string): Promise<void> {
     release?.();
     release = null;
     useProject.setState({ ...noProject, status: 'failed', error: toParolaError(thrown).message });
+  }
+}
+
+/**
+ * Parts of an earlier version have been brought to today's form; where that cannot be stored, they can be
+ * looked at and heard.
+ */
+async function isUpgraded(id: string): Promise<boolean> {
+  try {
+    await upgradeParts(id);
+    return true;
+  } catch (thrown) {
+    notify('error', toParolaError(thrown).message);
+    return false;
+  }
+}
+
+/** Takes that were cut off; where they cannot be placed now, their audio waits for the next opening. */
+async function recovery(id: string): Promise<Recovered[]> {
+  try {
+    return await recoverTakes(id);
+  } catch (thrown) {
+    notify(
+      'warning',
+      `Recording had been cut off, and its take cannot be put in its place now: ${toParolaError(thrown).message} What was recorded is kept; open the project again when there is room.`,
+    );
+    return [];
   }
 }
 

@@ -1,6 +1,6 @@
 import { ParolaError } from '@/core/base/errors';
 import { useNotices } from './notices';
-import { save, saved, stored, useSaving } from './saving';
+import { save, savePassing, saved, stored, useSaving } from './saving';
 
 beforeEach(() => {
   useNotices.setState({ notices: [] });
@@ -67,4 +67,16 @@ test('one that can never be done is told of and let go', async () => {
   const next = save(() => Promise.resolve());
   expect([await gone, await next]).toEqual([false, true]);
   expect(messages()).toEqual(['This part is gone.']);
+});
+
+test('what may be missing is tried once, in its order, and stops nobody', async () => {
+  const done: string[] = [];
+  const looked = savePassing(full);
+  const made = save(() => Promise.resolve(done.push('made')));
+  const looking = savePassing(() => Promise.resolve(done.push('looked')));
+  expect([await looked, await made, await looking]).toEqual([false, true, true]);
+  expect(done).toEqual(['made', 'looked']);
+  expect(messages()).toEqual([]);
+  expect(useSaving.getState()).toMatchObject({ pending: 0, failed: false });
+  expect(await saved()).toBe(true);
 });

@@ -13,6 +13,8 @@ export const useSaving = create<{ pending: number; savedAt: number | null; faile
 interface Write {
   task: () => Promise<unknown>;
   settle: (stored: boolean) => void;
+  /** Where somebody has looked, not what somebody has made: without it nothing is missing. */
+  passing: boolean;
 }
 
 /**
@@ -44,7 +46,7 @@ async function work(): Promise<void> {
   working = true;
   clearTimeout(retry);
   while (queue.length > 0) {
-    const [{ task, settle }] = queue;
+    const [{ task, settle, passing }] = queue;
     try {
       await within(task(), longestMs, 'The storage of this browser does not answer.');
       queue.shift();
@@ -53,9 +55,9 @@ async function work(): Promise<void> {
       settle(true);
     } catch (thrown) {
       const error = toParolaError(thrown);
-      if (isFinal(error, thrown)) {
+      if (passing || isFinal(error, thrown)) {
         queue.shift();
-        notify('error', error.message);
+        if (!passing) notify('error', error.message);
         useSaving.setState({ pending: queue.length });
         settle(false);
         continue;
@@ -80,9 +82,17 @@ async function work(): Promise<void> {
  * it is stored; nothing that comes after it is written before. Resolves to true when it is on disk, to false
  * when it never can be.
  */
-export function save(task: () => Promise<unknown>): Promise<boolean> {
+export const save = (task: () => Promise<unknown>): Promise<boolean> => enqueue(task, false);
+
+/**
+ * The same for what may be missing: where the caret rests, which part was open. Tried once, in its order; a
+ * disk that is full is no reason to stop anybody from looking around.
+ */
+export const savePassing = (task: () => Promise<unknown>): Promise<boolean> => enqueue(task, true);
+
+function enqueue(task: () => Promise<unknown>, passing: boolean): Promise<boolean> {
   return new Promise((settle) => {
-    queue.push({ task, settle });
+    queue.push({ task, settle, passing });
     useSaving.setState({ pending: queue.length });
     void work();
   });

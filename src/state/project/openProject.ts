@@ -12,8 +12,10 @@ interface OpenProject {
   project: ProjectRecord | null;
   parts: PartRecord[];
   sources: ReadonlyMap<string, SourceRecord>;
-  /** Another tab edits this project. */
+  /** Another tab edits this project, or it is stored in an earlier form. */
   readOnly: boolean;
+  /** It was stored by an earlier version, and what it is today cannot be stored. */
+  outdated: boolean;
   /** Read-only, and the other tab has let go meanwhile. */
   canTakeOver: boolean;
   recovered: Recovered[];
@@ -26,6 +28,7 @@ export const noProject: OpenProject = {
   parts: [],
   sources: new Map(),
   readOnly: false,
+  outdated: false,
   canTakeOver: false,
   recovered: [],
 };

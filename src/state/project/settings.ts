@@ -10,7 +10,7 @@ import type {
   Route,
   ScriptLine,
 } from '@/storage/schema';
-import { save } from '../page/saving';
+import { save, savePassing } from '../page/saving';
 import { isReadOnly, rememberPart, useProject } from './openProject';
 
 /** Changes fields of the open project, in memory and on disk. */
@@ -19,6 +19,14 @@ export function changeProject(changes: Partial<ProjectRecord>): void {
   if (!project || readOnly) return;
   useProject.setState({ project: { ...project, ...changes } });
   void save(() => updateProject(project.id, changes));
+}
+
+/** Which part is open is remembered where there is room for it. */
+export function rememberOpenPart(openPartId: string): void {
+  const { project, readOnly } = useProject.getState();
+  if (!project || readOnly) return;
+  useProject.setState({ project: { ...project, openPartId } });
+  void savePassing(() => updateProject(project.id, { openPartId }));
 }
 
 export const renameProject = (name: string) => changeProject({ name });

@@ -26,7 +26,7 @@ import { newId } from '@/storage/projects';
 import type { PartRecord } from '@/storage/schema';
 import { within } from '@/core/base/waiting';
 import { notify, notifyError } from '../page/notices';
-import { save } from '../page/saving';
+import { save, savePassing } from '../page/saving';
 import { whenProjectCloses } from '../page/resets';
 import { isReadOnly, partRecord, rememberPart } from '../project/openProject';
 import { toneLookup } from '../project/tones';
@@ -327,7 +327,7 @@ export function setCaret(frame: number): void {
   if (!id || isReadOnly()) return;
   caretSave = setTimeout(() => {
     rememberPart(id, { caret });
-    void save(() => updatePart(id, { caret }));
+    void savePassing(() => updatePart(id, { caret }));
   }, 400);
 }
 

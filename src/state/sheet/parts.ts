@@ -2,7 +2,7 @@ import { emptyStaves, type Track } from '@/core/timeline/timeline';
 import { addPart as storePart, deletePart, newPart } from '@/storage/projects';
 import { save, saved } from '../page/saving';
 import { useProject } from '../project/openProject';
-import { changeProject } from '../project/settings';
+import { rememberOpenPart } from '../project/settings';
 import { closePart, openPart, usePart } from './part';
 
 /** Opens a part of the project. What was done to the one before is stored, or waits in its order. */
@@ -12,7 +12,7 @@ export async function selectPart(id: string): Promise<void> {
   const part = useProject.getState().parts.find((candidate) => candidate.id === id);
   if (!part) return;
   await openPart(part);
-  changeProject({ openPartId: id });
+  rememberOpenPart(id);
 }
 
 /**

@@ -1,3 +1,4 @@
+import { marksIn } from '@/core/timeline/markIndex';
 import { markTraits } from '@/core/timeline/markTraits';
 import { peakFrames } from '@/core/timeline/peaks';
 import { allCuts } from '@/core/timeline/joints';
@@ -16,7 +17,7 @@ export function snapped(frame: number, reach: number): number {
   const { timeline, selection } = usePart.getState();
   const near = (place: number) => Math.abs(place - frame) <= reach;
   const marked = [
-    ...timeline.marks
+    ...marksIn(timeline.marks, { from: frame - reach, to: frame + reach })
       .filter(({ kind }) => markTraits[kind].listed)
       .flatMap(({ at, length }) => [at, at + length]),
     ...(selection ? [selection.from, selection.to] : []),

@@ -1,3 +1,4 @@
+import { marksIn } from '@/core/timeline/markIndex';
 import { formatTime } from '@/core/base/units';
 import { peakFields, peakFrames } from '@/core/timeline/peaks';
 import type { AudioPiece, PieceTable } from '@/core/timeline/pieces';
@@ -85,7 +86,9 @@ export function drawRowInk(context: Ink, ink: RowInk, row: number): void {
  */
 export function drawOverRows(context: CanvasRenderingContext2D, picture: SheetPicture): void {
   if (picture.live) drawLive(context, picture, picture.live);
-  for (const mark of picture.timeline.marks) drawMark(context, picture, mark);
+  const { firstRow, lastRow, geometry } = picture;
+  const seen = { from: firstRow * geometry.framesPerRow, to: (lastRow + 1) * geometry.framesPerRow };
+  for (const mark of marksIn(picture.timeline.marks, seen)) drawMark(context, picture, mark);
   for (const mark of picture.live?.marks ?? []) drawMark(context, picture, mark);
   for (const proposal of picture.proposals) drawProposal(context, picture, proposal);
   drawLineTags(context, picture, picture.lineTags);

@@ -8,6 +8,7 @@ import { useProject } from '@/state/project/openProject';
 import { useView } from '@/state/page/view';
 import { useCommandKeys } from '../../commands/useCommandKeys';
 import { KeySheet } from '../../commands/KeySheet';
+import { Contained } from '../../components/Contained';
 import { Deck } from './Deck';
 import { EditStrip } from './EditStrip';
 import { LevelColumn } from './LevelColumn';
@@ -43,8 +44,10 @@ export function BoothView() {
         <SidePanel />
         <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
           <EditStrip />
-          {partId && <Sheet key={partId} />}
-          {partId && loupe && <Loupe key={`loupe ${partId}`} />}
+          <Contained key={partId} what="This sheet">
+            {partId && <Sheet />}
+            {partId && loupe && <Loupe />}
+          </Contained>
         </Box>
         <LevelColumn />
       </Box>

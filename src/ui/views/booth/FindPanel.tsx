@@ -25,6 +25,7 @@ import { usePart } from '@/state/sheet/part';
 import { useProject } from '@/state/project/openProject';
 import { useTransport } from '@/state/hearing/transport';
 import { useKeyText } from '../../commands/keys';
+import { Contained } from '../../components/Contained';
 import { BestReadings } from './BestReadings';
 import { FindSettings } from './FindSettings';
 import { useOpenProposals } from './useOpenProposals';
@@ -85,7 +86,11 @@ export function FindPanel() {
   );
 }
 
+/** So many are listed of a kind at first, and with each press of “Show more”. */
+const rowsAtOnce = 100;
+
 function Kind({ kind, items }: { kind: FindingKind; items: PlacedProposal[] }) {
+  const [shown, setShown] = useState(rowsAtOnce);
   const readOnly = useProject((state) => state.readOnly);
   const keyText = useKeyText();
   if (items.length === 0) return null;
@@ -104,9 +109,16 @@ function Kind({ kind, items }: { kind: FindingKind; items: PlacedProposal[] }) {
           Accept all
         </Button>
       </Box>
-      {items.map((item) => (
-        <Row key={item.proposal.id} item={item} />
+      {items.slice(0, shown).map((item) => (
+        <Contained key={item.proposal.id} what="This proposal">
+          <Row item={item} />
+        </Contained>
       ))}
+      {items.length > shown && (
+        <Button size="small" color="inherit" onClick={() => setShown(shown + rowsAtOnce)} sx={{ ml: 1.5 }}>
+          Show more ({items.length - shown} are left)
+        </Button>
+      )}
     </Box>
   );
 }

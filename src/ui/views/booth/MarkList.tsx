@@ -5,6 +5,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import IconButton from '@mui/material/IconButton';
 import InputBase from '@mui/material/InputBase';
 import Typography from '@mui/material/Typography';
+import { useMemo } from 'react';
 import { formatTime } from '@/core/base/units';
 import { markTraits } from '@/core/timeline/markTraits';
 import type { Mark } from '@/core/timeline/timeline';
@@ -13,6 +14,7 @@ import { useProject } from '@/state/project/openProject';
 import { stopToEdit } from '@/state/hearing/playing';
 import { useKeyText } from '../../commands/keys';
 import { markSigns } from '../../canvas/markSigns';
+import { VirtualList } from '../../components/VirtualList';
 import { serif } from '../../theme/theme';
 
 /** All marks in order of time: jump, rename, delete. */
@@ -20,7 +22,7 @@ export function MarkList() {
   const all = usePart((state) => state.timeline.marks);
   const keyText = useKeyText();
   // Lines of the script have their own list.
-  const marks = all.filter(({ kind }) => markTraits[kind].listed);
+  const marks = useMemo(() => all.filter(({ kind }) => markTraits[kind].listed), [all]);
   if (marks.length === 0) {
     return (
       <Typography color="text.secondary" sx={{ p: 2.5 }}>
@@ -30,11 +32,15 @@ export function MarkList() {
     );
   }
   return (
-    <Box component="ul" sx={{ overflowY: 'auto', flex: 1, m: 0, p: 1, listStyle: 'none' }} aria-label="Marks">
-      {marks.map((mark) => (
-        <MarkRow key={mark.id} mark={mark} />
-      ))}
-    </Box>
+    <VirtualList
+      items={marks}
+      keyOf={({ id }) => id}
+      estimate={() => 41}
+      row={(mark) => <MarkRow mark={mark} />}
+      what="This mark"
+      label="Marks"
+      padding={1}
+    />
   );
 }
 
@@ -50,7 +56,6 @@ function MarkRow({ mark }: { mark: Mark }) {
   const time = formatTime(mark.at / rate, true);
   return (
     <Box
-      component="li"
       sx={{
         display: 'flex',
         alignItems: 'center',

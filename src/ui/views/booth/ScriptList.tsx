@@ -3,8 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useMemo, useRef } from 'react';
+import { useMemo } from 'react';
 import { lineStates, type LineState } from '@/core/timeline/scriptLines';
 import { usePart } from '@/state/sheet/part';
 import { goToReading, layScript } from '@/state/script/lines';
@@ -13,6 +12,7 @@ import { useProject, type ScriptLine } from '@/state/project/openProject';
 import { stopToEdit } from '@/state/hearing/playing';
 import { useTransport } from '@/state/hearing/transport';
 import { setView } from '@/state/page/view';
+import { VirtualList } from '../../components/VirtualList';
 import { serif } from '../../theme/theme';
 
 const none: ScriptLine[] = [];
@@ -23,22 +23,9 @@ export function ScriptList() {
   const part = useProject((state) => state.parts.find(({ id }) => id === partId));
   const lines = part?.script ?? none;
   const current = part?.currentLine ?? 0;
-  const scroller = useRef<HTMLDivElement>(null);
   const timeline = usePart((state) => state.timeline);
   const states = useMemo(() => lineStates(timeline, lines), [timeline, lines]);
   const laid = useMemo(() => [...states.values()].some(({ state }) => state !== 'unread'), [states]);
-  // The virtualiser's functions change with every scroll by design, so this component is not memoised.
-  // eslint-disable-next-line react-hooks/incompatible-library
-  const list = useVirtualizer({
-    count: lines.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: (index) => 22 + Math.ceil((lines[index].text.length || 1) / 28) * 25,
-    overscan: 6,
-    getItemKey: (index) => lines[index].id,
-  });
-  useEffect(() => {
-    if (lines.length > 0) list.scrollToIndex(current, { align: 'auto' });
-  }, [current, lines.length, list]);
 
   if (lines.length === 0) {
     return (
@@ -50,31 +37,25 @@ export function ScriptList() {
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', flex: 1, minHeight: 0 }}>
       <ScriptStrip />
-      <Box ref={scroller} sx={{ overflowY: 'auto', flex: 1, py: 1 }} data-testid="script">
-        <Box
-          component="ol"
-          sx={{ height: list.getTotalSize(), position: 'relative', m: 0, p: 0, listStyle: 'none' }}
-        >
-          {list.getVirtualItems().map((item) => (
-            <Box
-              component="li"
-              key={item.key}
-              data-index={item.index}
-              ref={list.measureElement}
-              sx={{ position: 'absolute', width: '100%', px: 1.25 }}
-              style={{ transform: `translateY(${item.start}px)` }}
-            >
-              <Line
-                number={item.index + 1}
-                text={lines[item.index].text}
-                place={placeOf(item.index, current)}
-                state={laid ? (states.get(lines[item.index].id)?.state ?? null) : null}
-                onClick={() => choose(item.index, lines[item.index].id)}
-              />
-            </Box>
-          ))}
-        </Box>
-      </Box>
+      <VirtualList
+        items={lines}
+        keyOf={({ id }) => id}
+        estimate={({ text }) => 22 + Math.ceil((text.length || 1) / 28) * 25}
+        row={({ id, text }, index) => (
+          <Line
+            number={index + 1}
+            text={text}
+            place={placeOf(index, current)}
+            state={laid ? (states.get(id)?.state ?? null) : null}
+            onClick={() => choose(index, id)}
+          />
+        )}
+        what="This line"
+        label="Script"
+        current={current}
+        testId="script"
+        padding={1.25}
+      />
     </Box>
   );
 }

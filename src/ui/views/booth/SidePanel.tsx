@@ -7,6 +7,7 @@ import { usePart } from '@/state/sheet/part';
 import { takesOf } from '@/state/recording/recordPlan';
 import { useProject } from '@/state/project/openProject';
 import { useView, type BoothView } from '@/state/page/view';
+import { Contained } from '../../components/Contained';
 import { FindPanel } from './FindPanel';
 import { MarkList } from './MarkList';
 import { useOpenProposals } from './useOpenProposals';
@@ -50,10 +51,12 @@ export function SidePanel() {
         <Tab value="marks" label={`Marks ${marks}`} />
         <Tab value="finds" label={`Finds ${finds}`} />
       </Tabs>
-      {panel === 'script' && <ScriptList />}
-      {panel === 'takes' && <TakeList />}
-      {panel === 'marks' && <MarkList />}
-      {panel === 'finds' && <FindPanel />}
+      <Contained key={`${panel} ${partId}`} what="This list">
+        {panel === 'script' && <ScriptList />}
+        {panel === 'takes' && <TakeList />}
+        {panel === 'marks' && <MarkList />}
+        {panel === 'finds' && <FindPanel />}
+      </Contained>
     </Box>
   );
 }

@@ -22,6 +22,7 @@ import {
 import { useTransport } from '@/state/hearing/transport';
 import { useKeyText } from '../../commands/keys';
 import { circledNumber } from '../../components/circledNumber';
+import { VirtualList } from '../../components/VirtualList';
 import { TakeExportDialog } from './TakeExportDialog';
 import { TakeRow } from './TakeRow';
 
@@ -34,7 +35,7 @@ export function TakeList() {
   const keyText = useKeyText();
   const all = useMemo(() => takesOf(partId, sources.values(), true), [sources, partId]);
   const takes = all.filter((take) => !take.deleted);
-  const deleted = all.filter((take) => take.deleted);
+  const shown = useMemo(() => [...all].sort((a, b) => Number(!!a.deleted) - Number(!!b.deleted)), [all]);
   const used = useMemo(() => sourcesOf(timeline), [timeline]);
   if (all.length === 0) {
     return (
@@ -47,24 +48,33 @@ export function TakeList() {
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
       <SelectionStack />
-      <Box
-        component="ol"
-        sx={{ overflowY: 'auto', flex: 1, m: 0, px: 1.25, py: 0.5, listStyle: 'none' }}
-        aria-label="Takes"
-      >
-        {takes.map((take) => (
-          <TakeRow key={take.id} take={take} onSheet={used.has(take.id)} chosen={chosen.has(take.id)} />
-        ))}
-        {deleted.map((take) => (
-          <Box component="li" key={take.id} sx={{ py: 0.75, color: 'text.secondary', fontSize: 13 }}>
-            <s>{take.name}</s> · deleted, gone for good when the project is closed
-            <Button size="small" onClick={() => restoreTake(take)}>
-              Bring back
-            </Button>
-          </Box>
-        ))}
-      </Box>
+      <VirtualList
+        items={shown}
+        keyOf={({ id }) => id}
+        estimate={({ deleted }) => (deleted ? 62 : 165)}
+        row={(take) =>
+          take.deleted ? (
+            <DeletedTake take={take} />
+          ) : (
+            <TakeRow take={take} onSheet={used.has(take.id)} chosen={chosen.has(take.id)} />
+          )
+        }
+        what="This take"
+        label="Takes"
+        padding={1.25}
+      />
       <Actions takes={takes} picked={picked} />
+    </Box>
+  );
+}
+
+function DeletedTake({ take }: { take: SourceRecord }) {
+  return (
+    <Box sx={{ py: 0.75, color: 'text.secondary', fontSize: 13 }}>
+      <s>{take.name}</s> · deleted, gone for good when the project is closed
+      <Button size="small" onClick={() => restoreTake(take)}>
+        Bring back
+      </Button>
     </Box>
   );
 }

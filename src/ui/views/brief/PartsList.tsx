@@ -31,6 +31,7 @@ import { changePart, reorderParts } from '@/state/project/settings';
 import { addPart, removePart, selectPart } from '@/state/sheet/parts';
 import { useProject, type PartRecord } from '@/state/project/openProject';
 import { ConfirmDialog } from '../../components/ConfirmDialog';
+import { VirtualList } from '../../components/VirtualList';
 import { serif } from '../../theme/theme';
 
 /** Parts in the order of their files: rename in place, drag (or lift with Space) to reorder. */
@@ -47,17 +48,35 @@ export function PartsList() {
       reorderParts(arrayMove(ids, ids.indexOf(String(active.id)), ids.indexOf(String(over.id))));
   };
   return (
-    <Box sx={{ width: 300, flexShrink: 0, borderRight: 1, borderColor: 'divider', p: 2, overflowY: 'auto' }}>
+    <Box
+      sx={{
+        width: 300,
+        flexShrink: 0,
+        borderRight: 1,
+        borderColor: 'divider',
+        p: 2,
+        display: 'flex',
+        flexDirection: 'column',
+        alignItems: 'stretch',
+        minHeight: 0,
+      }}
+    >
       <Typography variant="h2" sx={{ mb: 1.5 }}>
         Parts
       </Typography>
       <DndContext id="parts" sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
         <SortableContext items={ids} strategy={verticalListSortingStrategy}>
-          <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0 }} aria-label="Parts">
-            {parts.map((part, index) => (
-              <PartRow key={part.id} part={part} number={index + 1} onDelete={() => setDeleting(part)} />
-            ))}
-          </Box>
+          <VirtualList
+            items={parts}
+            keyOf={({ id }) => id}
+            estimate={() => 42}
+            row={(part, index) => (
+              <PartRow part={part} number={index + 1} onDelete={() => setDeleting(part)} />
+            )}
+            what="This part"
+            label="Parts"
+            fitting
+          />
         </SortableContext>
       </DndContext>
       <Button
@@ -65,11 +84,16 @@ export function PartsList() {
         color="inherit"
         disabled={readOnly}
         onClick={() => void addPart(`Part ${parts.length + 1}`)}
-        sx={{ mt: 1 }}
+        sx={{ mt: 1, alignSelf: 'flex-start', flexShrink: 0 }}
       >
         Add a part
       </Button>
-      <Button color="inherit" disabled={readOnly} onClick={openImport} sx={{ mt: 1 }}>
+      <Button
+        color="inherit"
+        disabled={readOnly}
+        onClick={openImport}
+        sx={{ mt: 1, alignSelf: 'flex-start', flexShrink: 0 }}
+      >
         Import sound
       </Button>
       {deleting && (
@@ -96,7 +120,6 @@ function PartRow({ part, number, onDelete }: { part: PartRecord; number: number;
   };
   return (
     <Box
-      component="li"
       ref={setNodeRef}
       style={{ transform: transform ? `translateY(${transform.y}px)` : undefined, transition }}
       onClick={() => void selectPart(part.id)}

@@ -11,15 +11,22 @@ import { usePart } from '@/state/sheet/part';
 import { selectPart } from '@/state/sheet/parts';
 import { useProject } from '@/state/project/openProject';
 import { useTransport } from '@/state/hearing/transport';
+import { PartDialog } from '../../components/PartDialog';
+
+/** So many parts a menu shows; of more, those around the open one. */
+const mostInMenu = 40;
 
 /** The open part; others are chosen here on every screen. */
 export function PartPicker() {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [choosing, setChoosing] = useState(false);
   const { parts, project, readOnly } = useProject();
   const openId = usePart((state) => state.id);
   const mode = useTransport((state) => state.mode);
   const open = parts.find((part) => part.id === openId);
   if (!open || !project) return null;
+  const all = parts.length <= mostInMenu;
+  const first = all ? 0 : Math.max(0, parts.indexOf(open) - mostInMenu / 2);
   return (
     <>
       <span aria-hidden>›</span>
@@ -42,7 +49,7 @@ export function PartPicker() {
         {open.name}
       </Button>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} disableRestoreFocus>
-        {parts.map((part, index) => (
+        {parts.slice(first, first + mostInMenu).map((part, index) => (
           <MenuItem
             key={part.id}
             selected={part.id === openId}
@@ -51,10 +58,20 @@ export function PartPicker() {
               void selectPart(part.id);
             }}
           >
-            {index + 1} {part.name} · {formatTime(part.heardFrames / project.rateHz)}
+            {first + index + 1} {part.name} · {formatTime(part.heardFrames / project.rateHz)}
           </MenuItem>
         ))}
         <Divider />
+        {!all && (
+          <MenuItem
+            onClick={() => {
+              setAnchor(null);
+              setChoosing(true);
+            }}
+          >
+            All {parts.length} parts …
+          </MenuItem>
+        )}
         <MenuItem
           disabled={readOnly}
           onClick={() => {
@@ -65,6 +82,14 @@ export function PartPicker() {
           Import sound …
         </MenuItem>
       </Menu>
+      {choosing && (
+        <PartDialog
+          title="Go to part …"
+          without={openId}
+          onChoose={(id) => void selectPart(id)}
+          onClose={() => setChoosing(false)}
+        />
+      )}
     </>
   );
 }

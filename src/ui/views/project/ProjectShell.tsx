@@ -16,6 +16,7 @@ import { readKeymap } from '@/state/page/keymap';
 import { useSaving } from '@/state/page/saving';
 import { readView } from '@/state/page/view';
 import { Brand } from '../../components/Brand';
+import { Contained } from '../../components/Contained';
 import { JobBar } from '../../components/JobBar';
 import { QuestionDialog } from '../../components/QuestionDialog';
 import { ThemeToggle } from '../../components/ThemeToggle';
@@ -32,6 +33,7 @@ const tabNames = { brief: 'Brief', booth: 'Booth', proof: 'Proof' };
 export function ProjectShell({ id, children }: { id: string; children: ReactNode }) {
   const status = useProject((state) => state.status);
   const error = useProject((state) => state.error);
+  const path = usePathname();
   // For a moment the project before can still be closing.
   const open = useProject((state) => state.status === 'open' && state.project?.id === id);
   useEffect(() => {
@@ -63,10 +65,14 @@ export function ProjectShell({ id, children }: { id: string; children: ReactNode
       <Header id={id} />
       <Banners id={id} />
       <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
-        {open ? children : <CircularProgress sx={{ m: 'auto' }} aria-label="Opening the project" />}
+        <Contained key={path} what="This screen">
+          {open ? children : <CircularProgress sx={{ m: 'auto' }} aria-label="Opening the project" />}
+        </Contained>
       </Box>
       <JobBar />
-      <ImportDialog />
+      <Contained what="The import">
+        <ImportDialog />
+      </Contained>
       <QuestionDialog />
     </Box>
   );
@@ -186,7 +192,7 @@ function InputWarnings() {
 }
 
 function Banners({ id }: { id: string }) {
-  const { readOnly, canTakeOver, recovered } = useProject();
+  const { readOnly, outdated, canTakeOver, recovered } = useProject();
   return (
     <>
       <InputWarnings />
@@ -206,9 +212,11 @@ function Banners({ id }: { id: string }) {
             )
           }
         >
-          {canTakeOver
-            ? 'The other tab has closed this project.'
-            : 'This project is open in another tab. Here you can listen and look, but nothing can be recorded or changed until the other tab closes it.'}
+          {outdated
+            ? 'This project was stored by an earlier Parola, and there is no room to store it as it is today. Here you can listen and look, but nothing can be recorded or changed: make room on the disk, then open it again.'
+            : canTakeOver
+              ? 'The other tab has closed this project.'
+              : 'This project is open in another tab. Here you can listen and look, but nothing can be recorded or changed until the other tab closes it.'}
         </Alert>
       )}
       {recovered.length > 0 && (

@@ -22,6 +22,7 @@ import {
   type ProjectSummary,
 } from '@/state/project/projects';
 import { ConfirmDialog } from '../../components/ConfirmDialog';
+import { Contained } from '../../components/Contained';
 import { NameDialog } from '../../components/NameDialog';
 import { serif } from '../../theme/theme';
 
@@ -44,12 +45,9 @@ export function ProjectList({ list, onOpen }: { list: ProjectSummary[]; onOpen: 
         </TableHead>
         <TableBody>
           {list.map((summary) => (
-            <Row
-              key={summary.project.id}
-              summary={summary}
-              onOpen={onOpen}
-              onAsk={(what) => setAsking({ what, summary })}
-            />
+            <Contained key={summary.project.id} what="This project" columns={6}>
+              <Row summary={summary} onOpen={onOpen} onAsk={(what) => setAsking({ what, summary })} />
+            </Contained>
           ))}
         </TableBody>
       </Table>

@@ -4,7 +4,9 @@ import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
+import TablePagination from '@mui/material/TablePagination';
 import TableRow from '@mui/material/TableRow';
+import { useState } from 'react';
 import { formatDb, formatTime } from '@/core/base/units';
 import type { Judgement } from '@/core/specs/judgeAmong';
 import { measureLabels, type Measure } from '@/core/specs/measures';
@@ -39,11 +41,15 @@ const levels = [
   'loudnessRangeLu',
 ] as const;
 
+/** A table of more parts has pages. */
+const rowsPerPage = 200;
+
 /** Limited measures first, each with its limits drawn; the others follow as plain numbers. */
 export function MeasureTable({ rows, spec, measuringId, rateHz }: Props) {
   const limited = levels.filter((measure) => spec.limits[measure]);
   const rest = levels.filter((measure) => !spec.limits[measure]);
   const openId = usePart((state) => state.id);
+  const [page, setPage] = useState(0);
   return (
     <WideTable label="Measures of the parts">
       <Table
@@ -77,7 +83,7 @@ export function MeasureTable({ rows, spec, measuringId, rateHz }: Props) {
           </TableRow>
         </TableHead>
         <TableBody>
-          {rows.map((row) => (
+          {rows.slice(page * rowsPerPage, (page + 1) * rowsPerPage).map((row) => (
             <TableRow
               key={row.part.id}
               hover
@@ -119,6 +125,16 @@ export function MeasureTable({ rows, spec, measuringId, rateHz }: Props) {
           ))}
         </TableBody>
       </Table>
+      {rows.length > rowsPerPage && (
+        <TablePagination
+          component="div"
+          count={rows.length}
+          page={page}
+          rowsPerPage={rowsPerPage}
+          rowsPerPageOptions={[rowsPerPage]}
+          onPageChange={(_, next) => setPage(next)}
+        />
+      )}
     </WideTable>
   );
 }

@@ -1,0 +1,54 @@
+'use client';
+import Alert from '@mui/material/Alert';
+import Button from '@mui/material/Button';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
+import type { ReactNode } from 'react';
+import { ErrorBoundary, type FallbackProps } from 'react-error-boundary';
+import { toParolaError } from '@/core/base/errors';
+
+interface Props {
+  /** What it is, as in “This take cannot be shown”. */
+  what: string;
+  /** The number of columns, where it is a row of a table. */
+  columns?: number;
+  children: ReactNode;
+}
+
+/** What cannot be shown takes nothing else with it: a row its list, a list its screen. */
+export function Contained({ what, columns, children }: Props) {
+  return (
+    <ErrorBoundary
+      fallbackRender={(failure) =>
+        columns === undefined ? (
+          <NotShown what={what} {...failure} />
+        ) : (
+          <TableRow>
+            <TableCell colSpan={columns}>
+              <NotShown what={what} {...failure} />
+            </TableCell>
+          </TableRow>
+        )
+      }
+    >
+      {children}
+    </ErrorBoundary>
+  );
+}
+
+export function NotShown({ what, error, resetErrorBoundary }: FallbackProps & { what: string }) {
+  return (
+    <Alert
+      severity="error"
+      sx={{ m: 1, alignItems: 'flex-start' }}
+      action={
+        <Button size="small" color="inherit" onClick={resetErrorBoundary}>
+          Try again
+        </Button>
+      }
+    >
+      {what} cannot be shown ({toParolaError(error).message}). Nothing is lost, and everything else can be
+      used.
+    </Alert>
+  );
+}
