@@ -1,7 +1,7 @@
 import { openDemoProject } from './demoProject';
-import { archiveFiles, discardFiles, writeFile } from './exportFiles';
+import { archiveFiles, clearOldFiles, discardFiles, writeFile } from './exportFiles';
 import type { ExportJobs } from './exportJobs';
-import { openProjectFile, saveProjectFile } from './projectFile';
+import { openProjectFile, saveProjectFile, sweepOpenings } from './projectFile';
 import { serveJobs } from './serve';
 
 serveJobs<ExportJobs>({
@@ -10,5 +10,9 @@ serveJobs<ExportJobs>({
   discard: discardFiles,
   saveProject: saveProjectFile,
   openProject: openProjectFile,
+  sweep: async () => {
+    await clearOldFiles();
+    return sweepOpenings();
+  },
   openDemo: openDemoProject,
 });

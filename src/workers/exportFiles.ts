@@ -23,6 +23,10 @@ import { ScratchFile, clearScratch, openScratch as openScratchFile, removeScratc
 
 const chunkSeconds = 2;
 const dayMs = 86_400_000;
+
+/** Files of earlier exports that have long been handed over. */
+export const clearOldFiles = () => clearScratch(dayMs);
+
 const hashBytes = 4_194_304;
 /** Writing is most of the work; then the file is read back, and its checksum made. */
 const writingShare = 0.7;
@@ -33,7 +37,7 @@ export async function writeFile(
   { item, sources }: WriteInput,
   { signal, progress }: JobContext,
 ): Promise<CheckedFile> {
-  await clearScratch(dayMs);
+  await clearOldFiles();
   const { format, range, broadcast, marks, tags, cover, fileName, sounding } = item;
   const { rateHz } = sounding;
   const frames = range.to - range.from;

@@ -59,5 +59,7 @@ export type ExportJobs = {
   saveProject: { input: { projectId: string; fileName: string }; output: WrittenFile };
   /** `left` says what could not be taken over. */
   openProject: { input: { file: File }; output: { projectId: string; name: string; left: string[] } };
+  /** Removes what was left by openings that were cut off, and files that have long been handed over. */
+  sweep: { input: null; output: null };
   openDemo: { input: null; output: { projectId: string; name: string } };
 };

@@ -9,6 +9,7 @@ import {
   sourceFileName,
   type Manifest,
 } from '@/core/formats/projectManifest';
+import { limits } from '@/core/formats/manifestLimits';
 import { decodeFrames } from '@/core/formats/pcm';
 import { readWavInfo, type WavInfo } from '@/core/formats/wavReader';
 import { WavEncoder, wavHeader, type WavFormat } from '@/core/formats/wavWriter';
@@ -58,11 +59,37 @@ export async function saveProjectFile(
       });
     }
     await writer.close();
-    const { size } = await target.close();
-    return { path: target.path, fileName, bytes: size };
+    const file = await target.close();
+    await checkWritten(file, sources);
+    return { path: target.path, fileName, bytes: file.size };
   } catch (error) {
     await target.discard();
     throw error;
+  }
+}
+
+/**
+ * Reads a written project file's contents back: its manifest as it is read when it is opened, and that every
+ * source is there in its length. Throws when it could not be opened again.
+ */
+async function checkWritten(file: File, sources: readonly SourceRecord[]): Promise<void> {
+  const zip = new ZipReader(new BlobReader(file), { useWebWorkers: false, checkSignature: true });
+  try {
+    const entries = await readEntries(zip, file.size);
+    parseManifest(await manifestText(entries), (id) => id);
+    for (const source of sources) {
+      const found = entries.get(sourceFileName(source.id))?.uncompressedSize ?? 0;
+      if (found < source.frames * source.channels * 4)
+        throw new ParolaError('damaged-file', `the audio of “${source.name}” is not whole in it`);
+    }
+  } catch (error) {
+    const { message } = toParolaError(error);
+    throw new ParolaError(
+      'damaged-file',
+      `The project file that was written cannot be opened again (${message}), so it is not kept. Nothing in the project has changed; save it again.`,
+    );
+  } finally {
+    await zip.close();
   }
 }
 
@@ -85,7 +112,7 @@ async function projectToSave(projectId: string) {
     parts.push({ ...part, timeline: storeTimeline(timeline), history, historyAt });
   }
   const sources = (await sourcesOfProject(projectId)).filter(
-    ({ id, state, deleted }) => state === 'kept' && (!deleted || used.has(id)),
+    ({ id, state, deleted }) => used.has(id) || (state === 'kept' && !deleted),
   );
   return { project, parts, sources };
 }
@@ -167,7 +194,7 @@ export async function openProjectFile({ file }: { file: File }, context: JobCont
     await sweepLeftovers();
     const zip = new ZipReader(new BlobReader(file), { useWebWorkers: false, checkSignature: true });
     try {
-      const entries = await readEntries(zip);
+      const entries = await readEntries(zip, file.size);
       const ids = new Map<string, string>();
       const { manifest, left } = parseManifest(await manifestText(entries), (id) => {
         if (!ids.has(id)) ids.set(id, newId());
@@ -192,16 +219,28 @@ export async function openProjectFile({ file }: { file: File }, context: JobCont
 /** Errors of the archive itself come as plain Errors of the zip library. */
 function asDamage(error: unknown): ParolaError {
   const known = toParolaError(error);
-  if (known.code !== 'internal') return known;
-  return new ParolaError(
+  return known.code === 'internal' ? notWhole() : known;
+}
+
+/**
+ * The entries of an archive by their names. Throws where they take more bytes than the file has, which is
+ * only so when they lie over one another: a few kilobytes could stand for gigabytes.
+ */
+async function readEntries(zip: ZipReader<unknown>, fileBytes: number): Promise<Map<string, Entry>> {
+  const entries = await zip.getEntries();
+  if (entries.length > mostEntries) throw notWhole();
+  const taken = entries.reduce((sum, { compressedSize }) => sum + compressedSize, 0);
+  if (taken > fileBytes) throw notWhole();
+  return new Map(entries.map((entry) => [entry.filename, entry]));
+}
+
+const mostEntries = limits.sources + 1000;
+
+const notWhole = () =>
+  new ParolaError(
     'damaged-file',
     'This is not a whole project file. Nothing was opened; try another copy of it.',
   );
-}
-
-async function readEntries(zip: ZipReader<unknown>): Promise<Map<string, Entry>> {
-  return new Map((await zip.getEntries()).map((entry) => [entry.filename, entry]));
-}
 
 async function manifestText(entries: Map<string, Entry>): Promise<string> {
   const entry = entries.get(manifestName);
@@ -224,6 +263,8 @@ async function importManifest(
   const project = newProject(manifest.project.name, manifest.project.spec, manifest.project.rateHz);
   const partIds = new Map(manifest.parts.map((part) => [part.id, newId()]));
   const total = manifest.sources.reduce((sum, source) => sum + source.frames, 0);
+  await checkRoom(manifest);
+  for (const source of manifest.sources) checkEntry(source, entryOf(source.id));
   let done = 0;
   const records: SourceRecord[] = [];
   for (const source of manifest.sources) {
@@ -266,18 +307,53 @@ async function importManifest(
   return { projectId: project.id, name: project.name };
 }
 
+type Audio = Pick<SourceRecord, 'name' | 'frames' | 'channels'>;
+
+/** What a frame takes in storage, with its peaks: 32-bit samples, and three values for each 256. */
+const bytesPerSample = 4.05;
+
+/** Says before anything is written when there is no room for it. */
+async function checkRoom({ sources }: Manifest): Promise<void> {
+  const needed = sources.reduce((sum, { frames, channels }) => sum + frames * channels * bytesPerSample, 0);
+  const { quota, usage = 0 } = await navigator.storage.estimate();
+  if (quota === undefined || needed <= quota - usage) return;
+  const megabytes = (bytes: number) => Math.max(0, Math.round(bytes / 1e6)).toLocaleString('en');
+  throw new ParolaError(
+    'storage-full',
+    `This project needs ${megabytes(needed)} MB, and this browser allows ${megabytes(quota - usage)} MB more. Delete a project or free disk space, then open it again.`,
+  );
+}
+
+/** Beside its samples a WAV file has a header and at most some marks. */
+const mostHeaderBytes = 1_000_000;
+/** The widest samples a WAV file can have: 64-bit floating point. */
+const mostSampleBytes = 8;
+
+/** An entry holds what the manifest says of it, as far as its size tells before anything is written. */
+function checkEntry(source: Audio, entry: Entry | undefined): asserts entry is Entry & { directory: false } {
+  if (!entry || entry.directory) {
+    throw new ParolaError(
+      'damaged-file',
+      `The audio of “${source.name}” is missing from this project file. Nothing was opened; try another copy.`,
+    );
+  }
+  if (entry.uncompressedSize > source.frames * source.channels * mostSampleBytes + mostHeaderBytes)
+    throw otherAudio(source);
+}
+
+const otherAudio = ({ name }: Audio) =>
+  new ParolaError(
+    'damaged-file',
+    `The audio of “${name}” is not what the project file says it is. Nothing was opened; try another copy.`,
+  );
+
 async function importSource(
   record: SourceRecord,
   entry: Entry | undefined,
   signal: AbortSignal,
   advance: (frames: number) => void,
 ) {
-  if (!entry || entry.directory) {
-    throw new ParolaError(
-      'damaged-file',
-      `The audio of “${record.name}” is missing from this project file. Nothing was opened; try another copy.`,
-    );
-  }
+  checkEntry(record, entry);
   const sink = new WavSink(entry.uncompressedSize, record, advance);
   await entry.getData(new WritableStream<Uint8Array<ArrayBuffer>>({ write: (bytes) => sink.write(bytes) }), {
     signal,
@@ -298,6 +374,7 @@ const headBytes = 65_536;
 class WavSink {
   private rest: Uint8Array<ArrayBuffer> = new Uint8Array(0);
   private info: WavInfo | null = null;
+  private received = 0;
   private readonly writer: BlockWriter;
 
   constructor(
@@ -309,6 +386,9 @@ class WavSink {
   }
 
   async write(bytes: Uint8Array<ArrayBuffer>): Promise<void> {
+    this.received += bytes.length;
+    // What is packed may turn out longer than it is said to be.
+    if (this.received > this.fileBytes) throw otherAudio(this.record);
     const all = new Uint8Array(this.rest.length + bytes.length);
     all.set(this.rest);
     all.set(bytes, this.rest.length);
@@ -331,12 +411,8 @@ class WavSink {
       read: (offset, length) => head.read(offset, length),
     });
     const { channels, rateHz } = this.record;
-    if (info.channels !== channels || info.rateHz !== rateHz) {
-      throw new ParolaError(
-        'damaged-file',
-        `The audio of “${this.record.name}” is not what the project file says it is.`,
-      );
-    }
+    if (info.channels !== channels || info.rateHz !== rateHz || info.frames > this.record.frames)
+      throw otherAudio(this.record);
     this.info = info;
     this.rest = this.rest.slice(info.dataOffset);
   }
@@ -352,7 +428,18 @@ class WavSink {
   }
 }
 
-/** Removes what an import that was cut off has left. The caller holds the import lock. */
+/**
+ * Removes what an opening that was cut off, by a reload or a crash, has left; not while one is going on in
+ * another tab.
+ */
+export async function sweepOpenings(): Promise<null> {
+  await navigator.locks.request('parola-import', { ifAvailable: true }, async (lock) => {
+    if (lock) await sweepLeftovers();
+  });
+  return null;
+}
+
+/** The caller holds the import lock. */
 async function sweepLeftovers() {
   const sources = await (await database()).getAll('sources');
   const leftovers = sources.filter((source) => source.state === 'importing');

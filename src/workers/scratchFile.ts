@@ -1,3 +1,4 @@
+import { storageFull } from '@/core/base/errors';
 import type { ByteTarget } from '@/core/formats/bytes';
 
 const folderName = 'exports';
@@ -40,11 +41,18 @@ export class ScratchFile implements ByteTarget {
   }
 
   write(bytes: Uint8Array): void {
-    this.at += this.access.write(bytes as Uint8Array<ArrayBuffer>, { at: this.at });
+    this.put(bytes, this.at);
+    this.at += bytes.length;
   }
 
   patch(offset: number, bytes: Uint8Array): void {
-    this.access.write(bytes as Uint8Array<ArrayBuffer>, { at: offset });
+    this.put(bytes, offset);
+  }
+
+  /** A disk that runs full may take a part of what it is given, without a word. */
+  private put(bytes: Uint8Array, at: number) {
+    const taken = this.access.write(bytes as Uint8Array<ArrayBuffer>, { at });
+    if (taken < bytes.length) throw storageFull();
   }
 
   /** Ends writing; the file stays. */

@@ -34,16 +34,19 @@ export class ParolaError extends Error {
 
 export const cancelled = () => new ParolaError('cancelled', 'Cancelled.');
 
+export const storageFull = () =>
+  new ParolaError(
+    'storage-full',
+    'The disk space this browser allows is used up. Delete a project or free disk space, then go on.',
+  );
+
 /** Anything thrown, as a ParolaError: browsers report a full disk as QuotaExceededError. */
 export function toParolaError(thrown: unknown): ParolaError {
   if (thrown instanceof ParolaError) return thrown;
   const { name, message } = thrown instanceof Error ? thrown : { name: '', message: String(thrown) };
   if (name === 'AbortError') return cancelled();
   if (name === 'QuotaExceededError' || /quota/i.test(message)) {
-    return new ParolaError(
-      'storage-full',
-      'The disk space this browser allows is used up. Delete a project or free disk space, then go on.',
-    );
+    return storageFull();
   }
   return new ParolaError('internal', message || 'Something failed without saying why.');
 }

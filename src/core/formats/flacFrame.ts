@@ -174,7 +174,7 @@ interface FrameHeader {
 /** So many bytes tell whether a frame may begin. */
 export const syncBytes = 4;
 
-/** True when a frame may begin here: a sync without a reserved code after it; the header's checksum decides. */
+/** True when a frame may begin here: a sync, and no reserved code after it; the header's checksum decides. */
 export const isFlacSync = (bytes: Uint8Array, at: number) =>
   bytes[at] === 0xff &&
   (bytes[at + 1] & 0xfe) === 0xf8 &&

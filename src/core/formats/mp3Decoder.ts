@@ -29,7 +29,7 @@ export function id3Bytes(bytes: Uint8Array): number {
 /** Tags one after another at the start of a file: more than these are none. */
 const mostTags = 100;
 
-/** Where the audio begins behind the tags at the start of a file; tags of many megabytes are passed unread. */
+/** Where the audio begins behind the tags at the start of a file; tags of many megabytes stay unread. */
 export async function soundStart(source: ByteSource): Promise<number> {
   let at = 0;
   for (let count = 0; count < mostTags; count++) {

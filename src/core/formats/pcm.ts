@@ -57,8 +57,8 @@ export function decodeFrames(
 }
 
 /**
- * A loop for each coding: hours of audio go through here. Reads every `stride` bytes from `at` on. Returns how
- * many samples are no finite numbers.
+ * A loop for each coding: hours of audio go through here. Reads every `stride` bytes from `at` on. Returns
+ * how many samples are no finite numbers.
  */
 function readSamples(
   samples: Float32Array,

@@ -1,5 +1,6 @@
 import { File } from 'node:buffer';
 import { readFileSync } from 'node:fs';
+import { BlobReader, Uint8ArrayReader, Uint8ArrayWriter, ZipReader, ZipWriter } from '@zip.js/zip.js';
 import { seededRandom } from '@/core/base/random';
 import { noise } from '@/core/testing/signals';
 import { heardTracks } from '@/core/timeline/heard';
@@ -23,6 +24,10 @@ import { selectPart } from '../sheet/parts';
 import { changeTake, deleteTake } from '../recording/takes';
 import { seeds } from '@/core/testing/seeds';
 
+/** What becomes of a file on its way to the disk. */
+let mockDamage = (parts: Uint8Array[]): Uint8Array[] => parts;
+/** Bytes this browser allows. */
+let quota = Infinity;
 /** Files of the private file system, in memory. */
 const mockFiles = new Map<string, Uint8Array[]>();
 jest.mock('@/workers/scratchFile', () => ({
@@ -34,7 +39,7 @@ jest.mock('@/workers/scratchFile', () => ({
       return Promise.resolve({
         path,
         write: (bytes: Uint8Array) => void parts.push(bytes.slice()),
-        close: () => Promise.resolve({ size: parts.reduce((sum, { length }) => sum + length, 0) }),
+        close: () => Promise.resolve(new File(mockDamage(parts), 'a')),
         discard: () => Promise.resolve(),
       });
     },
@@ -43,7 +48,12 @@ jest.mock('@/workers/scratchFile', () => ({
 
 beforeAll(() => {
   const locks = { request: (_name: string, work: () => unknown) => work() };
-  Object.defineProperty(globalThis, 'navigator', { value: { locks }, configurable: true });
+  const storage = { estimate: () => Promise.resolve({ quota, usage: 0 }) };
+  Object.defineProperty(globalThis, 'navigator', { value: { locks, storage }, configurable: true });
+});
+beforeEach(() => {
+  mockDamage = (parts) => parts;
+  quota = Infinity;
 });
 
 const context = { signal: new AbortController().signal, progress: () => undefined };
@@ -207,4 +217,127 @@ test('a file of version 4 is opened: its tracks are in step, its history undone 
   expect(heard).toEqual([8000, 7700, 8000, 8000, 0]);
   for (let i = 0; i < 6; i++) await redo();
   expect(usePart.getState().timeline.tracks[0].table.pieces[0]).toMatchObject({ gainDb: 3 });
+});
+
+/** The entries of a project file, and a file of changed ones. */
+async function unpacked(file: globalThis.File): Promise<Map<string, Uint8Array>> {
+  const zip = new ZipReader(new BlobReader(file), { useWebWorkers: false });
+  const entries = new Map<string, Uint8Array>();
+  for (const entry of await zip.getEntries())
+    if (!entry.directory) entries.set(entry.filename, await entry.getData(new Uint8ArrayWriter()));
+  return entries;
+}
+
+async function packed(entries: Map<string, Uint8Array>, level = 0): Promise<Uint8Array<ArrayBuffer>> {
+  const zip = new ZipWriter(new Uint8ArrayWriter(), { level, useWebWorkers: false });
+  for (const [name, bytes] of entries) await zip.add(name, new Uint8ArrayReader(bytes));
+  return zip.close();
+}
+
+const fileOf = (bytes: Uint8Array) => new File([bytes], 'b.parola') as unknown as globalThis.File;
+
+describe('a project file that is not what it says', () => {
+  async function written() {
+    const { project } = await openFresh();
+    await recordAudio(noise(30_000, -20, 1));
+    return { projectId: project.id, entries: await unpacked(await writtenFile(project.id)) };
+  }
+  const counts = async () => {
+    const db = await database();
+    return {
+      sources: await db.count('sources'),
+      blocks: await db.count('blocks'),
+      parts: await db.count('parts'),
+    };
+  };
+  const refused = async (bytes: Uint8Array, code: string, message: RegExp) => {
+    const before = await counts();
+    await expect(openProjectFile({ file: fileOf(bytes) }, context)).rejects.toMatchObject({
+      code,
+      message: expect.stringMatching(message) as string,
+    });
+    expect(await counts()).toEqual(before);
+  };
+  const wavOf = (entries: Map<string, Uint8Array>) => {
+    const [name] = [...entries.keys()].filter((key) => key.endsWith('.wav'));
+    return { name, bytes: entries.get(name) ?? new Uint8Array(0) };
+  };
+
+  test('audio that is longer than the manifest says is refused before any of it is written', async () => {
+    const { entries } = await written();
+    const { name, bytes } = wavOf(entries);
+    const long = new Uint8Array(bytes.length + 20_000_000);
+    long.set(bytes);
+    await refused(
+      await packed(entries.set(name, long), 5),
+      'damaged-file',
+      /is not what the project file says it is/,
+    );
+    // A little longer, with a header that says so.
+    const little = new Uint8Array(bytes.length + 4000);
+    little.set(bytes);
+    const view = new DataView(little.buffer);
+    const data = bytes.findIndex((_, at) => String.fromCharCode(...bytes.subarray(at, at + 4)) === 'data');
+    view.setUint32(data + 4, view.getUint32(data + 4, true) + 4000, true);
+    await refused(
+      await packed(entries.set(name, little)),
+      'damaged-file',
+      /is not what the project file says it is/,
+    );
+  });
+
+  test('audio that is cut short, or missing, is refused', async () => {
+    const { entries } = await written();
+    const { name, bytes } = wavOf(entries);
+    await refused(
+      await packed(new Map(entries).set(name, bytes.slice(0, bytes.length / 2))),
+      'damaged-file',
+      /is cut short in this project file/,
+    );
+    const without = new Map(entries);
+    without.delete(name);
+    await refused(await packed(without), 'damaged-file', /is missing from this project file/);
+  });
+
+  test('entries that lie over one another are refused', async () => {
+    const { entries } = await written();
+    const bytes = await packed(entries);
+    const view = new DataView(bytes.buffer);
+    // The directory at the end: each entry says where it begins; all of them begin at the largest one.
+    const records: number[] = [];
+    for (let at = 0; at + 4 <= bytes.length; at++)
+      if (view.getUint32(at, true) === 0x02014b50) records.push(at);
+    const sizes = records.map((at) => view.getUint32(at + 20, true));
+    const largest = records[sizes.indexOf(Math.max(...sizes))];
+    for (const at of records) {
+      for (const field of [16, 20, 24, 42])
+        view.setUint32(at + field, view.getUint32(largest + field, true), true);
+    }
+    await refused(bytes, 'damaged-file', /not a whole project file/);
+  });
+
+  test('where there is no room for it nothing is begun', async () => {
+    const { entries } = await written();
+    quota = 100_000;
+    await refused(await packed(entries), 'storage-full', /needs \d+ MB, and this browser allows 0 MB more/);
+  });
+
+  test('a file that cannot be opened again is not called a backup', async () => {
+    const { projectId } = await written();
+    mockDamage = (parts) => parts.slice(0, -1);
+    await expect(saveProjectFile({ projectId, fileName: 'a.parola' }, context)).rejects.toMatchObject({
+      code: 'damaged-file',
+      message: expect.stringContaining('cannot be opened again') as string,
+    });
+  });
+
+  test('audio that a sheet uses and storage has lost is told, and no file is called a backup', async () => {
+    const { projectId } = await written();
+    const db = await database();
+    const [source] = await sourcesOfProject(projectId);
+    await db.delete('sources', source.id);
+    await expect(saveProjectFile({ projectId, fileName: 'a.parola' }, context)).rejects.toThrow(
+      /cannot be opened again \(.*audio that is not in the file/,
+    );
+  });
 });

@@ -3,9 +3,13 @@ import { exportClient, handOver, runShown } from '../page/jobs';
 import { notify } from '../page/notices';
 import { saved } from '../page/saving';
 
-/** Writes the whole project to one open file. */
+/** Writes the whole project to one open file, once everything that was done to it is stored. */
 export async function saveProjectFile(projectId: string, name: string): Promise<void> {
-  await saved();
+  if (!(await saved()))
+    return notify(
+      'error',
+      'What was changed last is not stored yet, so it would be missing in the project file. Make room on the disk and wait for “Saved”, then save the file again.',
+    );
   const fileName = `${safeName(name)}.parola`;
   const written = await runShown(`Writing ${fileName}`, (options) =>
     exportClient.run('saveProject', { projectId, fileName }, options),

@@ -4,6 +4,7 @@ import type { Spec } from '@/core/specs/spec';
 import { lockProject } from '@/storage/lock';
 import * as storage from '@/storage/projects';
 import type { ProjectSummary } from '@/storage/projects';
+import { exportClient } from '../page/jobs';
 
 export type { ProjectSummary } from '@/storage/projects';
 
@@ -13,6 +14,9 @@ export const useProjects = create<{ list: ProjectSummary[] | null }>(() => ({ li
 export async function readProjects(): Promise<void> {
   useProjects.setState({ list: await storage.listProjects() });
 }
+
+/** What was left by an opening that was cut off takes room until it is swept; nobody waits for that. */
+export const sweepLeftovers = (): void => void exportClient.run('sweep', null).catch(() => undefined);
 
 /** Creates a project with one empty part and returns its id. */
 export async function createProject(name: string, spec: Spec, rateHz: number): Promise<string> {

@@ -1,5 +1,4 @@
 import { array, lazy, number, object, string, ValidationError } from 'yup';
-import { parseForeignJson } from '@/core/base/json';
 import { ParolaError } from '@/core/base/errors';
 import type { KeyChanges } from '@/state/page/keymap';
 import { chordText, isBrowsersOwn, isChord } from './chord';
@@ -45,7 +44,7 @@ export function keymapFromJson(text: string): KeyChanges {
   if (text.length > mostLetters) throw refused('it is far too large.');
   let raw: unknown;
   try {
-    raw = parseForeignJson(text);
+    raw = JSON.parse(text);
   } catch {
     throw refused('it is not JSON. Choose a file that was saved here.');
   }

@@ -8,7 +8,7 @@ import { useEffect, useRef, useState } from 'react';
 import { openDemo } from '@/state/files/demo';
 import { openProjectFile } from '@/state/files/projectFiles';
 import { notifyError } from '@/state/page/notices';
-import { readProjects, useProjects } from '@/state/project/projects';
+import { readProjects, sweepLeftovers, useProjects } from '@/state/project/projects';
 import { Brand } from '../../components/Brand';
 import { JobBar } from '../../components/JobBar';
 import { ThemeToggle } from '../../components/ThemeToggle';
@@ -21,6 +21,7 @@ export function ProjectsView() {
   const router = useRouter();
   useEffect(() => {
     readProjects().catch(notifyError);
+    sweepLeftovers();
   }, []);
   const go = (id: string | null, screen = 'booth') => {
     if (id) router.push(`/project/${id}/${screen}`);
