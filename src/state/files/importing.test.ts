@@ -4,6 +4,7 @@ import { sourceRecord } from '@/storage/sources';
 import type { FoundSound, ImportedSound } from '@/workers/importJobs';
 import { messages, openFresh, rate, record, stored, table } from '../testing/fixture';
 import { dismissAll, useNotices } from '../page/notices';
+import { useQuestion } from '../page/questions';
 import { useProject } from '../project/openProject';
 import { setCaret, timelineOfPart, usePart } from '../sheet/part';
 import { closeImport, offerFiles, runImport, useImporting } from './importing';
@@ -174,4 +175,22 @@ test('cancelled, what has not come leaves nothing; what stands stays', async () 
   expect(names()).toEqual(['One', 'one']);
   expect(sources()).toEqual(['one']);
   expect(messages()).toEqual([]);
+});
+
+test.each(['caret', 'leave', null])('a place beyond 100 hours is asked about: %s', async (answer) => {
+  record(2);
+  setCaret(rate);
+  const origin = (timeReference: number) => ({ origin: { timeReference } as FoundSound['origin'] });
+  mockLooks.set('fine.wav', origin(0));
+  mockLooks.set('far.wav', origin(2 ** 53 - 1));
+  await offerFiles([file('fine.wav'), file('far.wav')]);
+  useImporting.setState({ place: 'time' });
+  const running = runImport();
+  while (!useQuestion.getState().question) await new Promise((resolve) => setTimeout(resolve, 1));
+  expect(useQuestion.getState().question?.text).toMatch(/“far\.wav” says that it belongs [\d,]{10,} hours/);
+  useQuestion.getState().question?.answer(answer);
+  await running;
+  expect(sheetFramesOf(usePart.getState().timeline)).toBe(2 * rate);
+  expect(sources()).toEqual(['Take 1', 'fine', ...(answer === 'caret' ? ['far'] : [])]);
+  if (answer === 'caret') expect(table().pieces[1]).toMatchObject({ length: rate });
 });

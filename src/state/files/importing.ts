@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import { toParolaError } from '@/core/base/errors';
 import { safeName } from '@/core/formats/fileNames';
+import { limits } from '@/core/formats/manifestLimits';
 import { PieceTable } from '@/core/timeline/pieces';
 import { newId } from '@/storage/projects';
 import { createSource, removeSource, storedFrames } from '@/storage/sources';
@@ -15,10 +16,11 @@ import {
 } from './importPlacing';
 import { importClient } from '../page/jobs';
 import { notify } from '../page/notices';
+import { ask } from '../page/questions';
 import { usePart } from '../sheet/part';
 import { endPlaying, playTracks } from '../hearing/playing';
 import { nextTake } from '../recording/recordPlan';
-import { isReadOnly, useProject, type SourceRecord } from '../project/openProject';
+import { isReadOnly, rateOfProject, useProject, type SourceRecord } from '../project/openProject';
 import { useTransport } from '../hearing/transport';
 
 export type { ImportPlace } from './importPlacing';
@@ -127,7 +129,9 @@ export async function runImport(): Promise<void> {
     const base = timeBase(files.map(({ found }) => found));
     for (const item of files) {
       if (!item.found || item.done === 1) continue;
-      outcomes.push(await importOne(item, base, mine.signal));
+      const time = await timeFor(item, base);
+      if (time === null) continue;
+      outcomes.push(await importOne(item, time, mine.signal));
     }
   } catch (thrown) {
     const { code, message } = toParolaError(thrown);
@@ -142,6 +146,27 @@ export async function runImport(): Promise<void> {
   const failed = useImporting.getState().files.filter(({ problem }) => problem);
   if (failed.length === 0) set(none);
   tellOutcomes(outcomes);
+}
+
+/**
+ * Where a file goes by its own time, in sheet frames; null when the user leaves it out. A sheet that long
+ * nobody could use: it is asked about.
+ */
+async function timeFor({ file, found }: ImportFile, base: number): Promise<number | null> {
+  const { place } = useImporting.getState();
+  const time = timeOf(found) - base;
+  const most = limits.hours * 3600 * rateOfProject();
+  if (place !== 'time' || time <= most) return time;
+  const hours = Math.round(time / 3600 / rateOfProject()).toLocaleString('en');
+  const answer = await ask({
+    title: `A place beyond ${limits.hours} hours`,
+    text: `“${file.name}” says that it belongs ${hours} hours into the part. Its time is probably damaged.`,
+    choices: [
+      { id: 'caret', label: 'Put it at the caret' },
+      { id: 'leave', label: 'Leave it out' },
+    ],
+  });
+  return answer === 'caret' ? usePart.getState().caret : null;
 }
 
 /** What became of one file: whether it stands in the project, and what is to be said of it. */
@@ -166,7 +191,7 @@ function tellOutcomes(outcomes: readonly Outcome[]): void {
 }
 
 /** Reads one file and puts it where it goes. Throws `cancelled` only; then nothing of it is left. */
-async function importOne(item: ImportFile, base: number, signal: AbortSignal): Promise<Outcome> {
+async function importOne(item: ImportFile, time: number, signal: AbortSignal): Promise<Outcome> {
   const { project } = useProject.getState();
   const { place, channels } = useImporting.getState();
   if (!project || !item.found) return { stands: false, told: null };
@@ -200,7 +225,7 @@ async function importOne(item: ImportFile, base: number, signal: AbortSignal): P
     const choices = useImporting.getState();
     await (place === 'parts'
       ? placeAsPart(received, read, choices)
-      : placeInOpenPart(received, read, timeOf(item.found) - base, choices));
+      : placeInOpenPart(received, read, time, choices));
     changeFile(item.id, { done: 1 });
     return { stands: true, told: warningOf(item.file.name, read) };
   } catch (thrown) {
