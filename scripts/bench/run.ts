@@ -8,6 +8,7 @@ import { cpus } from 'node:os';
 import { format, resolveConfig } from 'prettier';
 import { benchCore } from './core';
 import { benchBrowser } from './browser';
+import { benchBounds } from './bounds';
 import { benchBusy } from './busy';
 import { benchExports } from './exports';
 import { benchImports, benchSmallImports } from './imports';
@@ -37,6 +38,7 @@ const sections: Record<string, Section> = {
   large: { title: 'Long parts', run: benchLarge, count: 1 },
   kills: { title: 'Killed while recording', run: benchKills, count: 30 },
   busy: { title: 'Recorded while everything else is busy', run: benchBusy, count: 10 },
+  bounds: { title: 'Bounds', run: benchBounds, count: 1 },
   placements: { title: 'Where punches land', run: benchPlacements, count: 100 },
 };
 

@@ -102,7 +102,10 @@ function parseCommon(bytes: Uint8Array, compressed: boolean) {
       `This AIFF file's coding (${compression}, ${bits} bits) cannot be read. Save it as plain PCM from where it came from.`,
     );
   if (channels < 1 || channels > 32) throw damaged(`it claims ${channels} channels`);
-  if (!(rateHz >= 1000 && rateHz <= 768_000)) throw damaged(`it claims a sample rate of ${rateHz} Hz`);
+  if (!(rateHz >= 1000 && rateHz <= 768_000))
+    throw damaged(
+      Number.isNaN(rateHz) ? 'its sample rate is no number' : `it claims a sample rate of ${rateHz} Hz`,
+    );
   return { channels, frames, sampleType, bigEndian: coding.bigEndian, rateHz };
 }
 

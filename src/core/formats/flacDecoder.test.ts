@@ -1,9 +1,10 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
-import { MemorySource, viewOf } from './bytes';
+import { MemorySource } from './bytes';
 import { readFlacInfo } from './flacDecoder';
 import { FlacDamage, decodeFlacFrame, isFlacSync } from './flacFrame';
 import { concat, firstDifference, noise, scratchFolder, writeWav } from '../testing/signals';
+import { crc8, flacHead } from '../testing/hostile';
 import { readWhole, sourceOf } from '../testing/soundFiles';
 
 /**
@@ -78,18 +79,10 @@ test.each([
 });
 
 describe('made to keep a decoder busy', () => {
-  const crc8 = (bytes: readonly number[]) =>
-    bytes.reduce((sum, byte) => {
-      let crc = sum ^ byte;
-      for (let bit = 0; bit < 8; bit++) crc = crc & 0x80 ? ((crc << 1) ^ 7) & 0xff : (crc << 1) & 0xff;
-      return crc;
-    }, 0);
-
   /** A stream of 8 channels in blocks as long as can be, and megabytes of `piece` again and again. */
   function fileOf(piece: readonly number[]) {
     const bytes = new Uint8Array(42 + 4_000_000);
-    bytes.set([0x66, 0x4c, 0x61, 0x43, 0x80, 0, 0, 34, 0xff, 0xff, 0xff, 0xff]);
-    viewOf(bytes).setBigUint64(18, (48_000n << 44n) | (7n << 41n) | (15n << 36n));
+    bytes.set(flacHead(48_000, 8, 0));
     for (let at = 42; at < bytes.length; at++) bytes[at] = piece[(at - 42) % piece.length];
     return new MemorySource(bytes);
   }

@@ -1,6 +1,7 @@
-import { viewOf } from '../formats/bytes';
+import { ascii, joinBytes, viewOf } from '../formats/bytes';
 
-const crc8 = (bytes: readonly number[]) =>
+/** The checksum of a FLAC frame's header (RFC 9639, 9.1.8). */
+export const crc8 = (bytes: readonly number[]) =>
   bytes.reduce((sum, byte) => {
     let crc = sum ^ byte;
     for (let bit = 0; bit < 8; bit++) crc = crc & 0x80 ? ((crc << 1) ^ 0x07) & 0xff : (crc << 1) & 0xff;
@@ -51,4 +52,54 @@ export function silentFlac(wanted: {
     parts.push([...body, sum >> 8, sum & 0xff]);
   }
   return Uint8Array.from([...flacHead(rateHz, channels, blocks * longestBlock), ...parts.flat()]);
+}
+
+export type RiffChunk = [id: string, body: Uint8Array, size?: number];
+const isList = (chunks: RiffChunk | RiffChunk[]): chunks is RiffChunk[] => typeof chunks[0] !== 'string';
+
+/** A RIFF file of these chunks; sizes are as given, whatever the content. */
+export const riff = (...chunks: (RiffChunk | RiffChunk[])[]): Uint8Array<ArrayBuffer> =>
+  joinBytes([
+    ascii('RIFF'),
+    new Uint8Array(4),
+    ascii('WAVE'),
+    ...chunks
+      .flatMap((one) => (isList(one) ? one : [one]))
+      .flatMap(([id, body, size = body.length]) => {
+        const length = new Uint8Array(4);
+        viewOf(length).setUint32(0, size, true);
+        return [ascii(id), length, body];
+      }),
+  ]);
+
+/** The format chunk of a WAV file, its derived fields left empty. */
+export function wavFormatChunk(channels: number, rateHz: number, bits: number, tag = 1): Uint8Array {
+  const bytes = new Uint8Array(16);
+  const view = viewOf(bytes);
+  view.setUint16(0, tag, true);
+  view.setUint16(2, channels, true);
+  view.setUint32(4, rateHz, true);
+  view.setUint16(14, bits, true);
+  return bytes;
+}
+
+/** The head of an ID3v2 tag that claims so many bytes. */
+export function id3Head(size: number): Uint8Array {
+  const bytes = new Uint8Array(10);
+  bytes.set(ascii('ID3'));
+  bytes.set([4, 0, 0, (size >> 21) & 127, (size >> 14) & 127, (size >> 7) & 127, size & 127], 3);
+  return bytes;
+}
+
+/** A chunk of so many marks, three frames apart. */
+export function cuePoints(count: number): Uint8Array {
+  const bytes = new Uint8Array(4 + count * 24);
+  const view = viewOf(bytes);
+  view.setUint32(0, count, true);
+  for (let i = 0; i < count; i++) {
+    view.setUint32(4 + i * 24, i, true);
+    bytes.set(ascii('data'), 4 + i * 24 + 8);
+    view.setUint32(4 + i * 24 + 20, i * 3, true);
+  }
+  return bytes;
 }

@@ -1,13 +1,12 @@
 /**
- * npm run fuzz [-- COUNT [FIRST SEED]]: every reader on so many damaged files. A reader may give audio or
- * refuse with the format's own error; it may not throw anything else, give more audio than the file could
- * hold, or take more than a second of the processor. Exit code 1 names each file that broke this by its seed.
+ * Every reader on so many damaged files. A reader may give audio or refuse with the format's own error; it
+ * may not throw anything else, give more audio than the file could hold, or take more than a second of the
+ * processor. What breaks this is named by its seed.
  */
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { ParolaError } from '@/core/base/errors';
 import { MemorySource } from '@/core/formats/bytes';
 import { oggEnd } from '@/core/formats/oggEnd';
 import { readSound } from '@/core/formats/readSound';
@@ -16,6 +15,7 @@ import { builtInSpecs } from '@/core/specs/builtIn';
 import { mutated } from '@/core/testing/mutations';
 import { noise } from '@/core/testing/signals';
 import { writeSound } from '@/core/testing/soundFiles';
+import { Findings, type FuzzResult } from './findings';
 
 const folder = mkdtempSync(path.join(tmpdir(), 'parola-fuzz-'));
 const audio = [noise(3000, -20, 1), noise(3000, -30, 2)];
@@ -91,38 +91,16 @@ async function samples(): Promise<Sample[]> {
   ];
 }
 
-async function main() {
-  const count = Number(process.argv[2] ?? 200_000);
-  const first = Number(process.argv[3] ?? 1);
-  // The MP3 decoder tells the console of every frame it cannot read.
-  console.error = () => undefined;
-  console.warn = () => undefined;
+export async function randomDamage(count: number, first: number): Promise<FuzzResult> {
   const all = await samples();
-  const broken: string[] = [];
-  let refused = 0;
-  for (let i = 0; i < count; i++) {
+  const result = new Findings();
+  for (let i = 0; i < count && result.broken.length <= 20; i++) {
     const seed = first + i;
     const { name, bytes, read } = all[seed % all.length];
-    const before = process.cpuUsage();
-    try {
+    await result.watch(`${name}, seed ${seed}`, slowestMs, async () => {
       const frames = await read(mutated(bytes, seed));
-      if (frames > mostFrames) broken.push(`${name}, seed ${seed}: ${frames} frames`);
-    } catch (error) {
-      if (error instanceof ParolaError) refused++;
-      else
-        broken.push(
-          `${name}, seed ${seed}: ${error instanceof Error ? (error.stack ?? error.message) : String(error)}`,
-        );
-    }
-    const took = process.cpuUsage(before).user / 1000;
-    if (took > slowestMs) broken.push(`${name}, seed ${seed}: ${Math.round(took)} ms`);
-    if (broken.length > 20) break;
+      if (frames > mostFrames) throw new Error(`${frames} frames`);
+    });
   }
-  for (const line of broken) console.log(line);
-  console.log(
-    `fuzz: ${count} damaged files, ${refused} refused with a reason, ${broken.length} broke the rules`,
-  );
-  process.exit(broken.length === 0 ? 0 : 1);
+  return result;
 }
-
-void main();
