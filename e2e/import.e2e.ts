@@ -112,6 +112,37 @@ describe('importing sound', () => {
     },
   );
 
+  test.each([
+    ['cut.ogg', ['-c:a', 'libvorbis', '-q:a', '8']],
+    ['cut.opus', ['-c:a', 'libopus', '-b:a', '192k']],
+    ['cut.mp3', ['-b:a', '192k']],
+  ] as [string, string[]][])('half of %s gives what is whole of it, and says so', async (name, args) => {
+    const file = as(name, ...args);
+    truncateSync(file, Math.floor(statSync(file).size / 2));
+    await offer(page, [file]);
+    await page.getByRole('listitem').filter({ hasText: name }).getByText(/kHz/).waitFor();
+    await importAll(page, 1);
+    await page.getByText(new RegExp(`“${name}” is cut short: what is whole of it is there`)).waitFor();
+    const decoded = decode(await exportFloat(page, folder));
+    // Codecs hold back up to a tenth of a second, and half of the bytes is not half of the time.
+    expect(decoded.length).toBeGreaterThan(voice.length * 0.25);
+    expect(decoded.length).toBeLessThan(voice.length * 0.8);
+    expect(alike(decoded, voice.subarray(0, decoded.length))).toBeGreaterThan(0.85);
+  });
+
+  test('half of a WebM gives its whole clusters, and says so', async () => {
+    const long = writeWav(`${folder}/long-voice.wav`, rateHz, [
+      concat(...Array<Float32Array>(16).fill(voice)),
+    ]);
+    const file = `${folder}/half.webm`;
+    execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', long, '-c:a', 'libopus', '-b:a', '96k', file]);
+    truncateSync(file, Math.floor(statSync(file).size / 2));
+    await offer(page, [file]);
+    await page.getByRole('listitem').filter({ hasText: 'half.webm' }).getByText(/kHz/).waitFor();
+    await importAll(page, 1);
+    await page.getByText(/“half\.webm” is cut short: what is whole of it is there/).waitFor();
+  });
+
   test('of two sides, one alone, at the caret; undo takes it away again', async () => {
     await page.getByRole('button', { name: /^Part: / }).click();
     await page.getByRole('menuitem', { name: /mono/ }).click();

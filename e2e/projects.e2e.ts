@@ -228,3 +228,97 @@ describe('the project file', () => {
     await third.close();
   });
 });
+
+/** Changes records of a store, as a damaged or an earlier version might have left them. */
+const spoil = (page: Page, store: string, changes: Record<string, unknown>, which: 'all' | 'first' = 'all') =>
+  page.evaluate(
+    ([name, fields, all]) =>
+      new Promise<void>((resolve, reject) => {
+        const open = indexedDB.open('parola');
+        open.onerror = () => reject(open.error);
+        open.onsuccess = () => {
+          const tx = open.result.transaction(name, 'readwrite');
+          const records = tx.objectStore(name).getAll();
+          records.onsuccess = () => {
+            for (const record of all ? records.result : records.result.slice(0, 1))
+              tx.objectStore(name).put({ ...record, ...(fields as object) });
+          };
+          tx.oncomplete = () => {
+            open.result.close();
+            resolve();
+          };
+        };
+      }),
+    [store, changes, which === 'all'] as const,
+  );
+
+describe('what cannot be shown', () => {
+  test('takes nothing else with it: a take its list, a project the list of all', async () => {
+    const { page, close } = await openApp();
+    await openDemo(page);
+    await page.getByRole('tab', { name: /^Takes/ }).click();
+    await page.getByRole('group', { name: 'Take 1' }).waitFor();
+    await spoil(page, 'sources', { startedAt: 'once upon a time' });
+    await page.reload();
+    await page.getByTestId('sheet').waitFor();
+    await page.getByRole('tab', { name: /^Takes/ }).click();
+    await page
+      .getByText(/This take cannot be shown/)
+      .first()
+      .waitFor();
+    // Everything else works: a mark is made, listed and stored.
+    await page.keyboard.press('n');
+    await page.getByRole('tab', { name: /^Marks/ }).click();
+    await page
+      .getByRole('button', { name: /^Go to Note/ })
+      .first()
+      .waitFor();
+    await saved(page);
+
+    await page.goto(baseUrl);
+    await page.getByRole('link', { name: 'The Lamp House' }).waitFor();
+    await createProject(page, 'Another');
+    await page.goto(baseUrl);
+    await page.getByRole('link', { name: 'Another' }).waitFor();
+    await spoil(page, 'projects', { openedAt: 1e300, name: { of: 'nothing' } }, 'first');
+    await page.reload();
+    await page.getByRole('table', { name: 'Projects' }).waitFor();
+    await expect(page.getByRole('row').count()).resolves.toBe(3);
+    await close();
+  });
+
+  test('an opening that a reload cuts off leaves nothing behind on the next visit', async () => {
+    const first = await openApp();
+    await openDemo(first.page);
+    await goTo(first.page, 'Proof');
+    const file = await download(
+      first.page,
+      () => first.page.getByRole('button', { name: 'Save a project file' }).click(),
+      folder,
+    );
+    await first.close();
+    const { page, close } = await openApp();
+    const count = (store: string) =>
+      page.evaluate(
+        (name) =>
+          new Promise<number>((resolve) => {
+            const open = indexedDB.open('parola');
+            open.onsuccess = () => {
+              const counted = open.result.transaction(name).objectStore(name).count();
+              counted.onsuccess = () => {
+                open.result.close();
+                resolve(counted.result);
+              };
+            };
+          }),
+        store,
+      );
+    await page.getByLabel('Project file').setInputFiles(file);
+    while ((await count('blocks')) === 0) await page.waitForTimeout(10);
+    await page.reload();
+    await page.getByRole('button', { name: 'Open the demo' }).waitFor();
+    for (let wait = 0; wait < 100 && (await count('blocks')) > 0; wait++) await page.waitForTimeout(100);
+    expect([await count('sources'), await count('blocks'), await count('peaks')]).toEqual([0, 0, 0]);
+    await close();
+  });
+});

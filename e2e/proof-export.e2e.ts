@@ -1,3 +1,4 @@
+import { request } from 'node:http';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -144,6 +145,27 @@ describe('the proof from outside', () => {
     expect(policy).not.toMatch(/https?:/);
     // A nonce serves once.
     expect((await fetch(baseUrl)).headers.get('content-security-policy')).not.toBe(policy);
+  });
+
+  test('every answer says who may frame it and that only this application hears; other hosts get none', async () => {
+    const report = await post('spec=audiobook-retail&report=html', arrival);
+    const pages = ['/', '/nothing', '/icon.svg', '/_next/static/nothing.js', '/api/proof'];
+    for (const { headers } of [report, ...(await Promise.all(pages.map((page) => fetch(baseUrl + page))))]) {
+      expect(headers.get('content-security-policy')).toContain("frame-ancestors 'none'");
+      expect(headers.get('permissions-policy')).toContain('microphone=(self)');
+      expect(headers.get('x-content-type-options')).toBe('nosniff');
+    }
+    // `fetch` names the host by itself; other programs can say what they like.
+    const statusOf = (headers: Record<string, string>, method = 'GET') =>
+      new Promise<number | undefined>((resolve, reject) =>
+        request(baseUrl, { method, headers }, ({ statusCode }) => resolve(statusCode))
+          .on('error', reject)
+          .end(),
+      );
+    expect(await statusOf({})).toBe(200);
+    expect(await statusOf({ host: 'example.org' })).toBe(421);
+    expect(await statusOf({ origin: 'https://example.org' }, 'POST')).toBe(403);
+    expect(await statusOf({ 'sec-fetch-site': 'cross-site' }, 'POST')).toBe(403);
   });
 
   test('the command line and the address answer with the same numbers', async () => {

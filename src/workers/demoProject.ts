@@ -6,6 +6,7 @@ import { appendRecording } from '@/core/timeline/takes';
 import type { Piece } from '@/core/timeline/pieces';
 import { emptyTimeline, heardFramesOf, type Timeline } from '@/core/timeline/timeline';
 import { loadTimeline, storeTimeline } from '@/core/timeline/stored';
+import { whileOpening } from '@/storage/lock';
 import { createProject, newId, newPart, newProject } from '@/storage/projects';
 import type { PartRecord, SourceRecord } from '@/storage/schema';
 import { BlockWriter, createSource, finishSource } from '@/storage/sources';
@@ -33,10 +34,9 @@ const folder = '/demo';
 const trackNames = (files: number) => (files === 2 ? ['Ines', 'Boat builder'] : ['Voice']);
 
 /** Reads the shipped demo into a project of its own. */
-export async function openDemoProject(
-  _input: null,
-  { progress }: JobContext,
-): Promise<{ projectId: string; name: string }> {
+export const openDemoProject = (_input: null, context: JobContext) => whileOpening(() => readDemo(context));
+
+async function readDemo({ progress }: JobContext): Promise<{ projectId: string; name: string }> {
   const demo = (await (await fetch(`${folder}/demo.json`)).json()) as Demo;
   const spec = findSpec(demo.spec);
   assert(spec, 'the demo names a built-in spec');

@@ -20,6 +20,7 @@ import { BlockReader } from '@/storage/blockReader';
 import { partToday } from '@/storage/upgrade';
 import { allOf, database, write } from '@/storage/database';
 import { checksOfProject } from '@/storage/checks';
+import { unlessOpening, whileOpening } from '@/storage/lock';
 import { loadProject, newId, newProject } from '@/storage/projects';
 import type { PartRecord, ProjectRecord, SourceRecord } from '@/storage/schema';
 import { BlockWriter, createSource, deleteSource, sourcesOfProject } from '@/storage/sources';
@@ -190,7 +191,7 @@ export interface OpenedProject {
  * Opens a project file as a new project on this machine. Whatever fails, nothing half opened is left behind.
  */
 export async function openProjectFile({ file }: { file: File }, context: JobContext): Promise<OpenedProject> {
-  return navigator.locks.request('parola-import', async () => {
+  return whileOpening(async () => {
     await sweepLeftovers();
     const zip = new ZipReader(new BlobReader(file), { useWebWorkers: false, checkSignature: true });
     try {
@@ -433,9 +434,7 @@ class WavSink {
  * another tab.
  */
 export async function sweepOpenings(): Promise<null> {
-  await navigator.locks.request('parola-import', { ifAvailable: true }, async (lock) => {
-    if (lock) await sweepLeftovers();
-  });
+  await unlessOpening(sweepLeftovers);
   return null;
 }
 
