@@ -106,6 +106,44 @@ describe('making the demo pass, by keyboard and pointer', () => {
     await page.getByRole('button', { name: 'Over time' }).click();
   });
 
+  test('into a folder when the browser has no room for files of its own: the same files, and nothing besides', async () => {
+    const contents = (name: string) =>
+      page.evaluate(async (wanted) => {
+        const root = await navigator.storage.getDirectory();
+        const chosen = await root.getDirectoryHandle(wanted);
+        const files: [string, number, string][] = [];
+        for await (const [file, handle] of (
+          chosen as unknown as { entries(): AsyncIterable<[string, FileSystemFileHandle]> }
+        ).entries()) {
+          const bytes = await (await handle.getFile()).arrayBuffer();
+          const sum = await crypto.subtle.digest('SHA-256', bytes);
+          files.push([file, bytes.byteLength, Array.from(new Uint8Array(sum)).join()]);
+        }
+        return files.sort(([a], [b]) => (a < b ? -1 : 1));
+      }, name);
+    await page.evaluate(() => {
+      const { storage } = navigator;
+      const estimate = storage.estimate.bind(storage);
+      let asked = 0;
+      window.showDirectoryPicker = async () =>
+        (await storage.getDirectory()).getDirectoryHandle(++asked === 1 ? 'roomy' : 'full', { create: true });
+      // The first time there is room, the second time there is none.
+      storage.estimate = () => (asked < 2 ? estimate() : Promise.resolve({ quota: 10, usage: 10 }));
+    });
+    await choose(page, 'What', 'The open part');
+    await choose(page, 'Where to', 'A folder');
+    for (const name of ['roomy', 'full']) {
+      await page.getByRole('button', { name: /^Export 1 file/ }).click();
+      await page.getByText(new RegExp(`^The folder “${name}”: written`)).waitFor({ timeout: 90_000 });
+    }
+    const [roomy, full] = [await contents('roomy'), await contents('full')];
+    expect(full).toHaveLength(1);
+    expect(full[0][1]).toBeGreaterThan(100_000);
+    expect(full).toEqual(roomy);
+    await page.reload();
+    await page.getByRole('button', { name: /^Export/ }).waitFor();
+  });
+
   test('into a folder: files, marks, script and report, named as wanted', async () => {
     // The browser’s dialog cannot be used without a person: the private file system stands in for the folder.
     await page.evaluate(() => {

@@ -13,6 +13,7 @@ import {
 } from 'mediabunny';
 import type { Planar } from '@/core/base/audio';
 import { ParolaError } from '@/core/base/errors';
+import { within } from '@/core/base/waiting';
 import type { ByteTarget } from '@/core/formats/bytes';
 import { createMp3Encoder } from '@/core/formats/mp3Encoder';
 import type { Encoders, PcmStream } from '@/core/formats/soundFile';
@@ -42,6 +43,12 @@ function streamInto(target: ByteTarget): StreamTarget {
   );
 }
 
+/** An encoder takes two seconds of audio at a time; one that is silent for so long has died. */
+const answerMs = 120_000;
+const cancelMs = 5000;
+const answered = <T>(step: Promise<T>): Promise<T> =>
+  within(step, answerMs, 'The encoder does not answer. Export again, or choose another format.');
+
 async function encode(
   format: OutputFormat,
   codec: { codec: 'flac' } | { codec: 'opus'; bitrate: number },
@@ -52,14 +59,14 @@ async function encode(
   const source = new AudioSampleSource(codec);
   output.addAudioTrack(source);
   try {
-    await output.start();
+    await answered(output.start());
     for await (const sample of samples) {
-      await source.add(sample);
+      await answered(source.add(sample));
       sample.close();
     }
-    await output.finalize();
+    await answered(output.finalize());
   } catch (error) {
-    await output.cancel().catch(() => undefined);
+    await within(output.cancel(), cancelMs, '').catch(() => undefined);
     throw error;
   }
 }

@@ -16,7 +16,8 @@ import { PartRenderer } from '@/core/timeline/partRenderer';
 import { BlockReader } from '@/storage/blockReader';
 import { BlobBytes } from './blobBytes';
 import { encoders } from './encoders';
-import type { ArchiveInput, CheckedFile, WriteInput, WrittenFile } from './exportJobs';
+import type { ArchiveInput, CheckedFile, ExportJobs, WriteInput, WrittenFile } from './exportJobs';
+import { FolderFile } from './folderFile';
 import { decodeByBrowser } from './mediaFile';
 import type { JobContext } from './protocol';
 import { ScratchFile, clearScratch, openScratch as openScratchFile, removeScratch } from './scratchFile';
@@ -34,7 +35,7 @@ const readingShare = 0.25;
 
 /** Renders and writes one file, then reads it back. Cancelling leaves nothing behind. */
 export async function writeFile(
-  { item, sources }: WriteInput,
+  { item, sources, folder }: WriteInput,
   { signal, progress }: JobContext,
 ): Promise<CheckedFile> {
   await clearOldFiles();
@@ -55,7 +56,7 @@ export async function writeFile(
     }
   }
   const settings: SoundFileSettings = { format, rateHz, frames, broadcast, marks, tags, cover };
-  const target = await ScratchFile.create();
+  const target = await (folder ? FolderFile.create(folder) : ScratchFile.create());
   try {
     const written = await writeSoundFile(watched(), settings, target, encoders);
     const file = await target.close();
@@ -147,7 +148,7 @@ export async function archiveFiles(
     for (const { fileName, text } of texts) await writer.add(fileName, new Blob([text]).stream());
     await writer.close();
     const { size } = await target.close();
-    await discardFiles({ paths: files.map(({ path }) => path) });
+    await discardFiles({ paths: files.map(({ path }) => path), folder: null });
     return { path: target.path, fileName: archiveName, bytes: size };
   } catch (error) {
     await target.discard();
@@ -155,7 +156,9 @@ export async function archiveFiles(
   }
 }
 
-export async function discardFiles({ paths }: { paths: string[] }): Promise<null> {
-  await Promise.all(paths.map((path) => removeScratch(path)));
+export async function discardFiles({ paths, folder }: ExportJobs['discard']['input']): Promise<null> {
+  const remove = (path: string) =>
+    folder ? folder.removeEntry(path).catch(() => undefined) : removeScratch(path);
+  await Promise.all(paths.map(remove));
   return null;
 }

@@ -23,6 +23,8 @@ export interface ExportItem {
 export interface WriteInput {
   item: ExportItem;
   sources: Pick<SourceRecord, 'id' | 'frames'>[];
+  /** Where it is written; the private file system when null. */
+  folder: FileSystemDirectoryHandle | null;
 }
 
 /** A finished file in the browser's private file system; it is there until the next export clears it away. */
@@ -55,7 +57,7 @@ export type ExportJobs = {
   /** Puts written files and texts into one archive; the files go into it. */
   archive: { input: ArchiveInput; output: WrittenFile };
   /** Removes written files that are not wanted any more. */
-  discard: { input: { paths: string[] }; output: null };
+  discard: { input: { paths: string[]; folder: FileSystemDirectoryHandle | null }; output: null };
   saveProject: { input: { projectId: string; fileName: string }; output: WrittenFile };
   /** `left` says what could not be taken over. */
   openProject: { input: { file: File }; output: { projectId: string; name: string; left: string[] } };

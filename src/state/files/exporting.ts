@@ -51,16 +51,16 @@ export async function exportNow(): Promise<void> {
     ? await nameForFolder(folder, plan, withReport ? reportNames(project.name) : [])
     : { ...plan, reportNames: undefined };
   if (!named) return;
-  const checked = await writeAll(named.items);
+  const apart = folder && !(await hasRoom(named.items)) ? folder : null;
+  const checked = await writeAll(named.items, apart);
   if (!checked) return;
   const report = reportOf(project.name, named.items, checked);
   const texts = [...named.texts, ...(withReport ? reportTexts(report, named.reportNames) : [])];
-  const where = await handOut(checked, texts, project.name, folder, options.destination);
-  if (!where) {
-    // What was not handed over is not kept.
-    await exportClient.run('discard', { paths: checked.map(({ path }) => path) });
-    return;
-  }
+  const where = await handOut(checked, texts, project.name, folder, options.destination, apart);
+  // What was not handed over is not kept, and what was written in the folder has been copied.
+  if (!where || apart)
+    await exportClient.run('discard', { paths: checked.map(({ path }) => path), folder: apart });
+  if (!where) return;
   useExported.setState({ report });
   tellResult(where, report);
 }
@@ -95,9 +95,11 @@ async function handOut(
   projectName: string,
   folder: FileSystemDirectoryHandle | null,
   destination: Destination,
+  apart: FileSystemDirectoryHandle | null,
 ): Promise<string | null> {
   const files = checked.map(({ path, fileName }) => ({ path, fileName }));
-  if (folder) return runShown('Copying into the folder', (job) => saveToFolder(folder, files, texts, job));
+  if (folder)
+    return runShown('Copying into the folder', (job) => saveToFolder(folder, files, texts, job, apart));
   if (destination === 'single' || (files.length === 1 && texts.length === 0)) {
     for (const file of checked) await handOver(file);
     for (const { fileName, text } of texts) handOverText(fileName, text);
@@ -120,18 +122,36 @@ function tellResult(where: string, { files }: Report) {
   );
 }
 
+/** A file is never larger than its samples in 32 bits, and the browser wants some room for itself. */
+const mostSampleBytes = 4;
+const spareBytes = 50e6;
+
+/** Whether the private file system has room for the files, as far as the browser says. */
+async function hasRoom(items: readonly ExportItem[]): Promise<boolean> {
+  const { quota = Infinity, usage = 0 } = await navigator.storage.estimate();
+  const needed = items.reduce(
+    (sum, { range, format, sounding }) =>
+      sum + ((range.to - range.from) / sounding.rateHz) * format.rateHz * format.channels * mostSampleBytes,
+    spareBytes,
+  );
+  return needed <= quota - usage;
+}
+
 /**
  * All items at once on as many workers as there are; null when it was cancelled or failed, and then nothing
  * is left behind.
  */
-async function writeAll(items: readonly ExportItem[]): Promise<CheckedFile[] | null> {
+async function writeAll(
+  items: readonly ExportItem[],
+  folder: FileSystemDirectoryHandle | null = null,
+): Promise<CheckedFile[] | null> {
   const title = items.length === 1 ? `Writing ${items[0].fileName}` : `Writing ${items.length} files`;
   return runShown(title, async ({ signal, progress }) => {
     const results: CheckedFile[] = [];
     try {
-      await writeInParallel(items, results, signal, progress);
+      await writeInParallel(items, folder, results, signal, progress);
     } catch (error) {
-      await exportClient.run('discard', { paths: results.flatMap((result) => result?.path ?? []) });
+      await exportClient.run('discard', { paths: results.flatMap((result) => result?.path ?? []), folder });
       throw error;
     }
     return results;
@@ -140,6 +160,7 @@ async function writeAll(items: readonly ExportItem[]): Promise<CheckedFile[] | n
 
 async function writeInParallel(
   items: readonly ExportItem[],
+  folder: FileSystemDirectoryHandle | null,
   results: CheckedFile[],
   signal: AbortSignal,
   progress: ReportProgress,
@@ -157,7 +178,7 @@ async function writeInParallel(
       const item = items[index];
       results[index] = await client.run(
         'write',
-        { item, sources: sourceLengths() },
+        { item, sources: sourceLengths(), folder },
         {
           signal: stop.signal,
           progress: (share) => {

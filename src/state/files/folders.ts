@@ -72,19 +72,21 @@ interface Begun {
 /**
  * Copies written files and texts into a folder of the user's. All of it is written beside what is there, and
  * takes its place only when everything has been written; cancelled or failed before that, the folder is as it
- * was. Returns where the files are, for the notice.
+ * was. The files lie in `from`, or in the private file system. Returns where they are then, for the notice.
  */
 export async function saveToFolder(
   folder: FileSystemDirectoryHandle,
   files: readonly { path: string; fileName: string }[],
   texts: readonly { fileName: string; text: string }[],
   { signal, progress }: JobContext,
+  from: FileSystemDirectoryHandle | null = null,
 ): Promise<string> {
   const begun: Begun[] = [];
   try {
     for (const [index, { path, fileName }] of files.entries()) {
       progress(index / files.length, fileName);
-      await writeBeside(folder, fileName, await openScratch(path), signal, begun);
+      const file = from ? await (await from.getFileHandle(path)).getFile() : await openScratch(path);
+      await writeBeside(folder, fileName, file, signal, begun);
     }
     for (const { fileName, text } of texts)
       await writeBeside(folder, fileName, new Blob([text]), signal, begun);
