@@ -1,6 +1,6 @@
 'use client';
 import { NotShown } from '@/ui/components/Contained';
 
-export default function Failed({ error, reset }: { error: Error; reset: () => void }) {
-  return <NotShown what="This page" error={error} resetErrorBoundary={reset} />;
+export default function Failed({ reset }: { reset: () => void }) {
+  return <NotShown what="This page" resetErrorBoundary={reset} />;
 }

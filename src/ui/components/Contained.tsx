@@ -5,7 +5,6 @@ import TableCell from '@mui/material/TableCell';
 import TableRow from '@mui/material/TableRow';
 import type { ReactNode } from 'react';
 import { ErrorBoundary, type FallbackProps } from 'react-error-boundary';
-import { toParolaError } from '@/core/base/errors';
 
 interface Props {
   /** What it is, as in “This take cannot be shown”. */
@@ -36,19 +35,13 @@ export function Contained({ what, columns, children }: Props) {
   );
 }
 
-export function NotShown({ what, error, resetErrorBoundary }: FallbackProps & { what: string }) {
+export function NotShown({ what, resetErrorBoundary }: Omit<FallbackProps, 'error'> & { what: string }) {
   return (
-    <Alert
-      severity="error"
-      sx={{ m: 1, alignItems: 'flex-start' }}
-      action={
-        <Button size="small" color="inherit" onClick={resetErrorBoundary}>
-          Try again
-        </Button>
-      }
-    >
-      {what} cannot be shown ({toParolaError(error).message}). Nothing is lost, and everything else can be
-      used.
+    <Alert severity="error" sx={{ m: 1 }}>
+      {what} cannot be shown. Nothing is lost, and everything else can be used.
+      <Button size="small" color="inherit" onClick={resetErrorBoundary} sx={{ display: 'block', mt: 0.5 }}>
+        Try again
+      </Button>
     </Alert>
   );
 }
