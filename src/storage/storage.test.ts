@@ -9,6 +9,7 @@ import { loadTimeline, storeTimeline } from '@/core/timeline/stored';
 import { BlockReader } from './blockReader';
 import { database, write } from './database';
 import { historyLength, readStep, saveStep } from './parts';
+import type { Step } from '@/core/timeline/history';
 import {
   addPart,
   createProject,
@@ -255,6 +256,20 @@ describe('projects', () => {
     expect(await storedFrames(source.id)).toBe(20_000);
     expect(await historyLength(part.id)).toBe(0);
     expect(await historyLength(other.id)).toBe(1);
+    await deleteProject(own.id);
+  });
+
+  test('a step that cannot be read keeps no part and no take from going', async () => {
+    const { project: own, part } = await project();
+    const other = newPart(own.id, 'Two');
+    await addPart(other);
+    const { source } = await withTake(own.id, part, noise(20_000, -20, 1));
+    const db = await database();
+    for (const [seq, step] of [null, {}, { label: 'x', difference: { tracks: 1 } }].entries())
+      await db.put('history', { partId: other.id, seq, step: step as unknown as Step });
+    await deletePart((await loadProject(own.id)).parts[0]);
+    expect((await loadProject(own.id)).parts.map(({ id }) => id)).toEqual([other.id]);
+    expect(await storedFrames(source.id)).toBe(0);
     await deleteProject(own.id);
   });
 

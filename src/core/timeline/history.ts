@@ -39,13 +39,21 @@ export interface Step {
   readonly difference: Difference;
 }
 
-/** Every source whose audio a step takes away or brings back. */
-export function sourcesOfStep({ difference: { tracks, staves } }: Step): Set<string> {
-  const pieces = [
-    ...tracks.flatMap((track) => [...track.pieces.removed, ...track.pieces.added]),
-    ...[...(staves?.removed ?? []), ...(staves?.added ?? [])].flatMap((stave) => stave.pieces),
-  ];
-  return new Set(pieces.flatMap((piece) => (piece.kind === 'silence' ? [] : [piece.source])));
+/**
+ * Every source whose audio a step takes away or brings back; none of a step that cannot be read, since it can
+ * never be undone or done again.
+ */
+export function sourcesOfStep(step: Step): Set<string> {
+  try {
+    const { tracks, staves } = step.difference;
+    const pieces = [
+      ...tracks.flatMap((track) => [...track.pieces.removed, ...track.pieces.added]),
+      ...[...(staves?.removed ?? []), ...(staves?.added ?? [])].flatMap((stave) => stave.pieces),
+    ];
+    return new Set(pieces.flatMap((piece) => (piece.kind === 'silence' ? [] : [piece.source])));
+  } catch {
+    return new Set();
+  }
 }
 
 function splice<T>(

@@ -14,6 +14,7 @@ import type { Limit, Spec } from '@/core/specs/spec';
 import { describeLimit, passes, valueFor } from '@/core/specs/verdicts';
 import { selectPart } from '@/state/sheet/parts';
 import { usePart } from '@/state/sheet/part';
+import { Contained } from '../../components/Contained';
 import { WideTable } from '../../components/WideTable';
 import type { PartProof } from '@/state/proof/proofing';
 import type { PartRecord } from '@/state/project/openProject';
@@ -84,44 +85,45 @@ export function MeasureTable({ rows, spec, measuringId, rateHz }: Props) {
         </TableHead>
         <TableBody>
           {rows.slice(page * rowsPerPage, (page + 1) * rowsPerPage).map((row) => (
-            <TableRow
-              key={row.part.id}
-              hover
-              selected={row.part.id === openId}
-              onClick={() => void selectPart(row.part.id)}
-              sx={{ cursor: 'pointer' }}
-              data-testid={`proof-${row.number}`}
-            >
-              <TableCell sx={{ maxWidth: 150, overflow: 'hidden', textOverflow: 'ellipsis' }}>
-                {row.number} {row.part.name}
-              </TableCell>
-              <TableCell>
-                <Outcome row={row} measuring={measuringId === row.part.id} />
-              </TableCell>
-              <TableCell>
-                {formatTime(row.judged?.judged.durationSeconds ?? row.part.heardFrames / rateHz)}
-              </TableCell>
-              {limited.map((measure) => (
-                <TableCell key={measure}>
-                  {row.judged && (
-                    <Gauge
-                      measure={measure}
-                      value={valueFor(spec, measure, row.judged.judged) ?? -Infinity}
-                      limit={spec.limits[measure] as Limit}
-                    />
-                  )}
+            <Contained key={row.part.id} what="This part" columns={4 + levels.length}>
+              <TableRow
+                hover
+                selected={row.part.id === openId}
+                onClick={() => void selectPart(row.part.id)}
+                sx={{ cursor: 'pointer' }}
+                data-testid={`proof-${row.number}`}
+              >
+                <TableCell sx={{ maxWidth: 150, overflow: 'hidden', textOverflow: 'ellipsis' }}>
+                  {row.number} {row.part.name}
                 </TableCell>
-              ))}
-              <TableCell>
-                {row.judged &&
-                  `${row.judged.judged.headSeconds.toFixed(1)} / ${row.judged.judged.tailSeconds.toFixed(1)} s`}
-              </TableCell>
-              {rest.map((measure) => (
-                <TableCell key={measure} align="right">
-                  {row.judged && formatDb(valueFor(spec, measure, row.judged.judged) ?? -Infinity, '')}
+                <TableCell>
+                  <Outcome row={row} measuring={measuringId === row.part.id} />
                 </TableCell>
-              ))}
-            </TableRow>
+                <TableCell>
+                  {formatTime(row.judged?.judged.durationSeconds ?? row.part.heardFrames / rateHz)}
+                </TableCell>
+                {limited.map((measure) => (
+                  <TableCell key={measure}>
+                    {row.judged && (
+                      <Gauge
+                        measure={measure}
+                        value={valueFor(spec, measure, row.judged.judged) ?? -Infinity}
+                        limit={spec.limits[measure] as Limit}
+                      />
+                    )}
+                  </TableCell>
+                ))}
+                <TableCell>
+                  {row.judged &&
+                    `${row.judged.judged.headSeconds.toFixed(1)} / ${row.judged.judged.tailSeconds.toFixed(1)} s`}
+                </TableCell>
+                {rest.map((measure) => (
+                  <TableCell key={measure} align="right">
+                    {row.judged && formatDb(valueFor(spec, measure, row.judged.judged) ?? -Infinity, '')}
+                  </TableCell>
+                ))}
+              </TableRow>
+            </Contained>
           ))}
         </TableBody>
       </Table>
