@@ -257,7 +257,7 @@ describe('what cannot be shown', () => {
     const { page, close } = await openApp();
     await openDemo(page);
     await page.getByRole('tab', { name: /^Takes/ }).click();
-    await page.getByRole('group', { name: 'Take 1' }).waitFor();
+    await page.getByRole('listitem', { name: 'Take 1' }).waitFor();
     await spoil(page, 'sources', { startedAt: 'once upon a time' });
     await page.reload();
     await page.getByTestId('sheet').waitFor();

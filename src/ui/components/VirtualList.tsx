@@ -7,6 +7,8 @@ import { Contained } from './Contained';
 interface Props<Item> {
   items: readonly Item[];
   keyOf: (item: Item) => string;
+  /** What a row is called, where its words do not say it. */
+  nameOf?: (item: Item) => string;
   /** About how high a row is, in pixels; each is measured when it is shown. */
   estimate: (item: Item, index: number) => number;
   row: (item: Item, index: number) => ReactNode;
@@ -24,7 +26,19 @@ interface Props<Item> {
 
 /** A list that fills what is left of its column and draws only the rows that are seen, of however many. */
 export function VirtualList<Item>(props: Props<Item>) {
-  const { items, keyOf, estimate, row, what, label, current, testId, padding = 0, fitting = false } = props;
+  const {
+    items,
+    keyOf,
+    nameOf,
+    estimate,
+    row,
+    what,
+    label,
+    current,
+    testId,
+    padding = 0,
+    fitting = false,
+  } = props;
   const scroller = useRef<HTMLDivElement>(null);
   // The virtualiser's functions change with every scroll by design, so this component is not memoised.
   // eslint-disable-next-line react-hooks/incompatible-library
@@ -55,6 +69,7 @@ export function VirtualList<Item>(props: Props<Item>) {
             component="li"
             key={item.key}
             data-index={item.index}
+            aria-label={nameOf?.(items[item.index])}
             aria-setsize={items.length}
             aria-posinset={item.index + 1}
             ref={list.measureElement}

@@ -51,6 +51,7 @@ export function TakeList() {
       <VirtualList
         items={shown}
         keyOf={({ id }) => id}
+        nameOf={({ name, deleted }) => (deleted ? `${name}, deleted` : name)}
         estimate={({ deleted }) => (deleted ? 62 : 165)}
         row={(take) =>
           take.deleted ? (

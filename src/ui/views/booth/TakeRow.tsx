@@ -31,7 +31,7 @@ export function TakeRow({ take, onSheet, chosen }: Props) {
   const rateHz = take.rateHz;
   const still = mode === 'idle' && !readOnly;
   return (
-    <Box role="group" aria-label={take.name} sx={{ py: 0.75, borderBottom: 1, borderColor: 'divider' }}>
+    <Box sx={{ py: 0.75, borderBottom: 1, borderColor: 'divider' }}>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5 }}>
         <Checkbox
           size="small"
