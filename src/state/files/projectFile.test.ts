@@ -18,7 +18,18 @@ import { saved } from '../page/saving';
 import { resetStores } from '../page/resets';
 import { useProject } from '../project/openProject';
 import { copySelection, pasteAtCaret, strikeSelection, useClipboard } from '../sheet/editing';
-import { addMark, closeUpAll, edit, openPart, redo, select, setCaret, undo, usePart } from '../sheet/part';
+import {
+  addMark,
+  closeUpAll,
+  edit,
+  openPart,
+  redo,
+  restCaret,
+  select,
+  setCaret,
+  undo,
+  usePart,
+} from '../sheet/part';
 import { copyToNewPart, moveToPart, splitAtPartMarks } from '../sheet/partEdits';
 import { selectPart } from '../sheet/parts';
 import { changeTake, deleteTake } from '../recording/takes';
@@ -59,6 +70,7 @@ beforeEach(() => {
 const context = { signal: new AbortController().signal, progress: () => undefined };
 
 async function writtenFile(projectId: string): Promise<globalThis.File> {
+  restCaret();
   expect(await saved()).toBe(true);
   const { path } = await saveProjectFile({ projectId, fileName: 'a.parola' }, context);
   return new File(mockFiles.get(path) ?? [], 'a.parola') as unknown as globalThis.File;

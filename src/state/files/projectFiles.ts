@@ -2,9 +2,11 @@ import { safeName } from '@/core/formats/fileNames';
 import { exportClient, handOver, runShown } from '../page/jobs';
 import { notify } from '../page/notices';
 import { saved } from '../page/saving';
+import { restCaret } from '../sheet/part';
 
 /** Writes the whole project to one open file, once everything that was done to it is stored. */
 export async function saveProjectFile(projectId: string, name: string): Promise<void> {
+  restCaret();
   if (!(await saved()))
     return notify(
       'error',

@@ -15,6 +15,7 @@ import {
   openPart,
   redo,
   renameMark,
+  restCaret,
   select,
   selectFromCaret,
   setCaret,
@@ -346,6 +347,15 @@ describe('the caret', () => {
     await until(() => useProject.getState().parts[0].caret === 3 * rate);
     await saved();
     expect(await storedCaret(project.id)).toBe(3 * rate);
+  });
+
+  test('is stored at once for whoever is about to leave', async () => {
+    const { project } = await openFresh();
+    record(4);
+    setCaret(2 * rate);
+    restCaret();
+    await saved();
+    expect(await storedCaret(project.id)).toBe(2 * rate);
   });
 
   test('in a window that may not write, or in no part, is not stored', async () => {

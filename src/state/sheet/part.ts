@@ -317,6 +317,7 @@ export const renameMark = (id: string, name: string) =>
   edit('rename mark', (timeline) => edits.renameMark(timeline, id, name.trim() || 'Mark'));
 
 let caretSave: ReturnType<typeof setTimeout> | undefined;
+const caretRestMs = 400;
 
 /** Moves the caret, clamped to the sheet; where it stands is stored when it rests. */
 export function setCaret(frame: number): void {
@@ -324,11 +325,20 @@ export function setCaret(frame: number): void {
   const caret = Math.max(0, Math.min(Math.round(frame), sheetFramesOf(timeline)));
   usePart.setState({ caret });
   clearTimeout(caretSave);
+  caretSave = setTimeout(() => storeCaret(id, caret), caretRestMs);
+}
+
+function storeCaret(id: string | null, caret: number) {
   if (!id || isReadOnly()) return;
-  caretSave = setTimeout(() => {
-    rememberPart(id, { caret });
-    void savePassing(() => updatePart(id, { caret }));
-  }, 400);
+  rememberPart(id, { caret });
+  void savePassing(() => updatePart(id, { caret }));
+}
+
+/** Stores where the caret stands now, for whoever is about to leave or to write a project file. */
+export function restCaret(): void {
+  const { id, caret } = usePart.getState();
+  clearTimeout(caretSave);
+  storeCaret(id, caret);
 }
 
 /** Selects between two sheet frames in either order; nothing when they are the same. */
