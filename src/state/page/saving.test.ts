@@ -80,3 +80,34 @@ test('what may be missing is tried once, in its order, and stops nobody', async 
   expect(useSaving.getState()).toMatchObject({ pending: 0, failed: false });
   expect(await saved()).toBe(true);
 });
+
+test('the sign is not cleared by the first of several that are stored at last, but by the last', async () => {
+  let room = false;
+  const signs: [number, boolean][] = [];
+  const write = () => (room ? Promise.resolve() : full());
+  void save(write);
+  void save(write);
+  void save(write);
+  expect(await saved()).toBe(false);
+  const stop = useSaving.subscribe(({ pending, failed }) => void signs.push([pending, failed]));
+  room = true;
+  const all = stored();
+  await jest.advanceTimersByTimeAsync(10_000);
+  await all;
+  stop();
+  expect(signs).toEqual([
+    [2, true],
+    [1, true],
+    [0, false],
+  ]);
+});
+
+test('one that failed and then can never be done leaves no sign behind', async () => {
+  let gone = false;
+  const lost = save(() => (gone ? Promise.reject(new ParolaError('not-found', 'Gone.')) : full()));
+  expect(await saved()).toBe(false);
+  gone = true;
+  await jest.advanceTimersByTimeAsync(2000);
+  expect(await lost).toBe(false);
+  expect(useSaving.getState()).toMatchObject({ pending: 0, failed: false });
+});

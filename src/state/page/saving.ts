@@ -41,6 +41,14 @@ function tellWatchers(stored: boolean) {
   for (const tell of told) tell(stored);
 }
 
+/** The sign says that something is not saved until nothing waits any more. */
+const showLeft = (changes: { savedAt?: number } = {}) =>
+  useSaving.setState(({ failed }) => ({
+    ...changes,
+    pending: queue.length,
+    failed: failed && queue.length > 0,
+  }));
+
 async function work(): Promise<void> {
   if (working) return;
   working = true;
@@ -51,14 +59,14 @@ async function work(): Promise<void> {
       await within(task(), longestMs, 'The storage of this browser does not answer.');
       queue.shift();
       attempts = 0;
-      useSaving.setState({ pending: queue.length, savedAt: Date.now(), failed: false });
+      showLeft({ savedAt: Date.now() });
       settle(true);
     } catch (thrown) {
       const error = toParolaError(thrown);
       if (passing || isFinal(error, thrown)) {
         queue.shift();
         if (!passing) notify('error', error.message);
-        useSaving.setState({ pending: queue.length });
+        showLeft();
         settle(false);
         continue;
       }
