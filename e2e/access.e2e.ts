@@ -163,6 +163,4 @@ test.each([
     expect(look.found).toEqual([]);
     expect(look.looked).toBeGreaterThan(20);
   },
-  // Some thirty looks of several seconds each, beside another suite.
-  360_000,
 );

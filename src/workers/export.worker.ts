@@ -1,7 +1,8 @@
 import { openDemoProject } from './demoProject';
 import { archiveFiles, clearOldFiles, discardFiles, writeFile } from './exportFiles';
 import type { ExportJobs } from './exportJobs';
-import { openProjectFile, saveProjectFile, sweepOpenings } from './projectFile';
+import { openProjectFile, sweepOpenings } from './openProjectFile';
+import { saveProjectFile } from './saveProjectFile';
 import { serveJobs } from './serve';
 
 serveJobs<ExportJobs>({
