@@ -1,4 +1,4 @@
-import type { SoundHealth } from '@/core/formats/readSound';
+import type { SoundHealth } from '@/core/formats/health';
 import type { BroadcastOrigin } from '@/core/formats/bext';
 import type { FileMark } from '@/core/formats/fileMarks';
 import type { TakeSummary } from '@/storage/schema';

@@ -10,6 +10,7 @@ import {
   type FlacFrame,
   type StreamInfo,
 } from './flacFrame';
+import type { FileHealth } from './health';
 import { soundStart } from './mp3Decoder';
 
 const readBytes = 1_048_576;
@@ -27,14 +28,6 @@ const mostHoles = 20;
 const mostLostSamples = 350_000_000;
 /** What looks like the beginning of a frame and is none costs as much as so many samples. */
 const samplesPerLook = 500;
-
-/** What was found wrong with a file while its audio came. */
-export interface FlacState {
-  /** The file ends before the length it states. */
-  truncated: boolean;
-  /** Frames were damaged, or the whole does not match its checksum. */
-  damaged: boolean;
-}
 
 export interface FlacFile {
   info: StreamInfo;
@@ -101,7 +94,7 @@ function parseStreamInfo(bytes: Uint8Array): StreamInfo {
 export async function* decodeFlac(
   source: ByteSource,
   { info, firstFrame }: FlacFile,
-  state: FlacState,
+  state: FileHealth,
 ): AsyncGenerator<Float32Array<ArrayBuffer>[]> {
   const checksum = info.md5.some((byte) => byte !== 0) ? await createMD5() : null;
   checksum?.init();

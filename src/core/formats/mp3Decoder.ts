@@ -1,6 +1,7 @@
 import { MPEGDecoder } from 'mpg123-decoder';
 import { ParolaError } from '../base/errors';
 import { asciiAt, joinBytes, type ByteSource } from './bytes';
+import type { FileHealth } from './health';
 import { Mp3FrameScan } from './mp3Frames';
 import { parseMp3Header, type Mp3FrameHeader } from './mp3Info';
 
@@ -75,12 +76,6 @@ export interface Mp3Info {
   channels: number;
 }
 
-/** What was found wrong with a file while its audio came. */
-export interface Mp3State {
-  truncated: boolean;
-  damaged: boolean;
-}
-
 /**
  * Decodes MP3 as it streams in, without the encoder's delay and padding where the file states them. Yields
  * planar audio with as many channels as the file has. `onInfo` is called before the first audio. What cannot
@@ -89,13 +84,13 @@ export interface Mp3State {
  */
 export async function* decodeMp3(
   chunks: AsyncIterable<Uint8Array>,
-  onInfo: (info: Mp3Info) => Mp3State,
+  onInfo: (info: Mp3Info) => FileHealth,
 ): AsyncGenerator<Float32Array<ArrayBufferLike>[]> {
   const decoder = new MPEGDecoder();
   await decoder.ready;
   try {
     let info: Mp3Info | null = null;
-    let state: Mp3State | null = null;
+    let state: FileHealth | null = null;
     let held: Uint8Array = new Uint8Array(0);
     let silentBytes = 0;
     const scan = new Mp3FrameScan();

@@ -1,4 +1,5 @@
 import { asciiAt, joinBytes } from './bytes';
+import type { FileHealth } from './health';
 import { crc16, parseMp3Header, readInfoFields, type InfoFields } from './mp3Info';
 
 /** Tags that may follow the audio (ID3v1, APEv2, Lyrics3, another ID3v2): no damage. */
@@ -7,14 +8,6 @@ const tags = ['TAG', 'APE', 'LYR', 'ID3'];
 const mostBytesAfter = 4096;
 /** An information frame is whole with as many bytes as the largest frame of MPEG-1 Layer III has. */
 const largestFrame = 1441;
-
-/** What the frames of an MP3 say of the whole file. */
-export interface Mp3Health {
-  /** It ends before the length its information frame states, or in the middle of a frame. */
-  truncated: boolean;
-  /** Between frames stands something else, or the music does not match the checksum the encoder left. */
-  damaged: boolean;
-}
 
 /**
  * Follows the frames of an MP3 as it streams in, from its first frame on, beside the decoder, which makes
@@ -47,7 +40,7 @@ export class Mp3FrameScan {
     this.follow(bytes);
   }
 
-  finish(): Mp3Health {
+  finish(): FileHealth {
     if (this.first) this.follow(this.begin(this.held));
     const { stated, frames } = this;
     const fewer = stated !== null && stated.frames !== null && frames < stated.frames;

@@ -5,6 +5,7 @@ import type { BroadcastOrigin } from './bext';
 import { asciiAt, type ByteSource } from './bytes';
 import type { FileMark } from './fileMarks';
 import { decodeFlac, readFlacInfo } from './flacDecoder';
+import type { SoundHealth } from './health';
 import { decodeMp3, noSound, soundStart } from './mp3Decoder';
 import { readWavExtras, readWavFrames, readWavInfo } from './wavReader';
 
@@ -14,16 +15,6 @@ const chunkBytes = 262_144;
 const chunkSamples = 524_288;
 
 export type SoundKind = 'wav' | 'aiff' | 'flac' | 'mp3';
-
-/** What is wrong with a file itself; final when all audio has come. */
-export interface SoundHealth {
-  /** It ends before the length it states. */
-  truncated: boolean;
-  /** Parts of it are damaged, or it does not match its checksum. */
-  damaged: boolean;
-  /** Samples that are infinite or no number at all; they are taken as silence. */
-  notNumbers: number;
-}
 
 export interface Sound extends SoundHealth {
   kind: SoundKind;
