@@ -53,7 +53,17 @@ const policiesOf = (layers) => [
 ];
 
 export default tseslint.config(
-  { ignores: ['.next/**', '.cache/**', 'public/**', 'node_modules/**', 'next-env.d.ts'] },
+  {
+    ignores: [
+      '.next/**',
+      '.cache/**',
+      'public/**',
+      'node_modules/**',
+      'next-env.d.ts',
+      'src/core/dsp/kernels/assembly/**',
+      'src/core/dsp/kernels/module.ts',
+    ],
+  },
   ...next,
   ...tseslint.configs.strict,
   {

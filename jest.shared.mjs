@@ -11,7 +11,7 @@ export default {
   },
   // Published as ES modules only.
   transformIgnorePatterns: [
-    '/node_modules/(?!(mpg123-decoder|@wasm-audio-decoders|@eshaz|simple-yenc|idb|@mediabunny|@zip\\.js)/)',
+    '/node_modules/(?!(mpg123-decoder|@wasm-audio-decoders|@eshaz|simple-yenc|idb|quickselect|@mediabunny|@zip\\.js)/)',
   ],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
 };

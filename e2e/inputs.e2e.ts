@@ -228,6 +228,30 @@ test('a sound file as input plays into the recording, bit by bit; what is no sou
   await app.close();
 });
 
+test('clips that were cleared stay cleared when the window changes; later ones are told', async () => {
+  const file = path.join(folder, 'clips.wav');
+  const voice = noise(6 * noiseRateHz, -30, 5).map((value, i) => (i % 4000 < 3 ? 1 : value));
+  writeWav(file, noiseRateHz, [voice]);
+  const { page } = await openApp();
+  await createProject(page, 'Clips', 'Podcast mono');
+  await goTo(page, 'Booth');
+  await chooseFileInput(page, file);
+  await recordFor(page, 1.5);
+  const clipped = page.getByTestId('level-clipped');
+  const count = async () => Number(await clipped.textContent());
+  await page.waitForTimeout(300);
+  expect(await count()).toBeGreaterThan(10);
+  await clipped.click();
+  await page.waitForTimeout(300);
+  expect(await count()).toBe(0);
+  await page.setViewportSize({ width: 1120, height: 700 });
+  await page.waitForTimeout(500);
+  expect(await count()).toBe(0);
+  await recordFor(page, 1);
+  await page.waitForTimeout(300);
+  expect(await count()).toBeGreaterThan(10);
+});
+
 test('monitoring is off, says how late it would be, and warns of hearing oneself twice; a second stave can be a stereo pair', async () => {
   const app = await openApp({ microphone: promptsFile });
   const { page } = app;

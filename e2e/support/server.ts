@@ -16,6 +16,7 @@ const answers = () =>
  */
 export async function startServer(): Promise<ChildProcess> {
   if (!existsSync('.next/BUILD_ID')) throw new Error('Build the application first: npm run build');
+  if (await answers()) throw new Error(`Something else answers at ${baseUrl}: stop it, or set PAROLA_PORT`);
   mkdirSync('.cache', { recursive: true });
   const server = spawn(process.execPath, ['scripts/serve.mjs', String(port)], {
     env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },

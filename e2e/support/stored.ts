@@ -115,7 +115,23 @@ export const storedOpenPart = (page: Page, which: 'open' | 'first' | 'last' = 'o
               first: project.partIds[0],
               last: project.partIds.slice(-1)[0],
             };
-            resolve(parts.result.find(({ id }: { id: string }) => id === (ids[wanted] ?? ids.first)));
+            type Pieces = StoredPart['timeline']['tracks'][number]['pieces'];
+            type Packed = { sources: string[]; numbers: Float64Array; others: [number, Pieces[number]][] };
+            const part = parts.result.find(({ id }: { id: string }) => id === (ids[wanted] ?? ids.first));
+            // Five numbers a piece, docs/formats.md.
+            for (const track of part.timeline.tracks as { pieces: Pieces | Packed }[]) {
+              if (Array.isArray(track.pieces)) continue;
+              const { sources, numbers, others } = track.pieces;
+              const pieces: Pieces = [];
+              for (let at = 0; at < numbers.length; at += 5) {
+                const [source, channel, from, length, gainDb] = numbers.subarray(at, at + 5);
+                const plain = { source: sources[source], channel, from, length, gainDb };
+                pieces.push({ kind: 'audio', ...plain });
+              }
+              for (const [place, piece] of others) pieces[place] = piece;
+              track.pieces = pieces;
+            }
+            resolve(part);
           };
         };
       }),

@@ -1,8 +1,7 @@
 import { execFileSync } from 'node:child_process';
-import { existsSync } from 'node:fs';
-import { Meter } from '@/core/loudness/measure';
-import { readSound } from '@/core/formats/readSound';
-import { FileSource } from '@/node/fileSource';
+import { existsSync, readFileSync } from 'node:fs';
+import { build } from 'esbuild';
+import { cpuOf } from './processes';
 import { median, type Row } from './row';
 
 const hour = '.cache/bench-hour.wav';
@@ -32,62 +31,52 @@ export function makeHour(): string {
   return hour;
 }
 
-/** Processor seconds of this process while `work` runs. */
-async function cpuSeconds(work: () => Promise<void>): Promise<number> {
-  const before = process.cpuUsage();
-  await work();
-  const { user, system } = process.cpuUsage(before);
-  return (user + system) / 1e6;
-}
-
-async function measureHour() {
-  const source = await FileSource.open(hour);
-  let meter: Meter | null = null;
-  for await (const audio of readSound(
-    source,
-    ({ rateHz, channels }) => (meter = new Meter(rateHz, channels)),
-  )) {
-    (meter as Meter | null)?.process(audio);
-  }
-  (meter as Meter | null)?.finish();
-  await source.close();
-}
-
-function ffmpegSeconds(): number {
-  const script =
-    'import resource,subprocess,sys\nsubprocess.run(sys.argv[1:],stderr=subprocess.DEVNULL)\nu=resource.getrusage(resource.RUSAGE_CHILDREN)\nprint(u.ru_utime+u.ru_stime)';
-  const command = [
-    'ffmpeg',
-    '-nostats',
-    '-threads',
-    '1',
-    '-i',
-    hour,
-    '-af',
-    'ebur128=peak=true:framelog=verbose',
-    '-f',
-    'null',
-    '-',
-  ];
-  return Number(execFileSync('python3', ['-c', script, ...command], { encoding: 'utf8' }));
+/** Measures the hour in a process of its own, compiled as the server's is. */
+async function measureProcess(): Promise<() => { whole: number; alone: number; residentMb: number }> {
+  const outfile = '.cache/measure-hour.mjs';
+  await build({
+    entryPoints: ['scripts/bench/measureHour.ts'],
+    outfile,
+    bundle: true,
+    format: 'esm',
+    platform: 'node',
+    packages: 'external',
+    tsconfig: 'tsconfig.json',
+  });
+  return () => {
+    const told = '.cache/measure-hour.json';
+    const whole = cpuOf(process.execPath, outfile, hour, told);
+    return { whole, ...(JSON.parse(readFileSync(told, 'utf8')) as { alone: number; residentMb: number }) };
+  };
 }
 
 export async function benchCore(): Promise<Row[]> {
   makeHour();
-  const ours: number[] = [];
-  const theirs: number[] = [];
-  for (let i = 0; i < 3; i++) {
-    theirs.push(ffmpegSeconds());
-    ours.push(await cpuSeconds(measureHour));
-  }
-  const ratio = median(ours) / median(theirs);
+  const filter = ['-nostats', '-threads', '1', '-i', hour, '-af', 'ebur128=peak=true:framelog=verbose'];
+  const measure = await measureProcess();
+  // In turn, so that a busy neighbour slows both.
+  const runs = Array.from({ length: 5 }, () => ({
+    theirs: cpuOf('ffmpeg', ...filter, '-f', 'null', '-'),
+    reading: cpuOf('ffmpeg', '-nostats', '-threads', '1', '-i', hour, '-f', 'null', '-'),
+    ours: measure(),
+  }));
+  const of = (value: (run: (typeof runs)[number]) => number) => median(runs.map(value));
   return [
     [
-      'Measuring one hour of 48 kHz mono, reading included, all measures',
-      `${median(ours).toFixed(1)} s CPU`,
+      'Measuring one hour of 48 kHz mono, all measures, whole process',
+      `${of(({ ours }) => ours.whole).toFixed(1)} s CPU, ${of(({ ours }) => ours.residentMb).toFixed(0)} MB`,
       '',
     ],
-    ['ffmpeg `ebur128=peak=true`, one thread, the same file', `${median(theirs).toFixed(1)} s CPU`, ''],
-    ['Ratio', ratio.toFixed(2), 'at most 0.5'],
+    [
+      'ffmpeg `ebur128=peak=true`, one thread, the same file; reading and decoding it alone',
+      `${of(({ theirs }) => theirs).toFixed(1)} s CPU; ${of(({ reading }) => reading).toFixed(1)} s`,
+      '',
+    ],
+    ['Ratio', of(({ ours, theirs }) => ours.whole / theirs).toFixed(2), 'at most 0.25'],
+    [
+      'Ratio of the measuring alone',
+      of(({ ours, theirs }) => ours.alone / theirs).toFixed(2),
+      'at most 0.15',
+    ],
   ];
 }

@@ -18,13 +18,14 @@ export async function createEmptyProject({ context, page }: App, name: string): 
 export interface PlantedPart {
   name: string;
   seconds: number;
-  /** At least so many pieces; more where the recording is too short for them. */
   pieces: number;
 }
 
 /**
  * Writes parts straight into the storage of the page, in place of those the project has: pieces of one
- * recording, the demo's readings one after another, each from another place in it, every fiftieth struck.
+ * recording as long as the longest part, the demo's readings one after another, in packed blocks as an import
+ * leaves them. 50 ms are left out between pieces, so that there is a join between any two; every fiftieth is
+ * struck.
  */
 export async function plantParts(page: Page, parts: PlantedPart[]): Promise<void> {
   await page.evaluate(async (wanted) => {
@@ -35,12 +36,15 @@ export async function plantParts(page: Page, parts: PlantedPart[]): Promise<void
       const bytes = await (await fetch(`/demo/${file}.mp3`)).arrayBuffer();
       readings.push((await context.decodeAudioData(bytes)).getChannelData(0));
     }
-    const frames = readings.reduce((sum, { length }) => sum + length, 0);
-    const audio = new Float32Array(frames);
+    const once = readings.reduce((sum, { length }) => sum + length, 0);
+    const audio = new Float32Array(once);
     readings.reduce((at, reading) => {
       audio.set(reading, at);
       return at + reading.length;
     }, 0);
+    const gap = 2400;
+    const needed = wanted.map(({ seconds, pieces }) => Math.ceil(seconds * rate) + pieces * gap);
+    const frames = Math.max(once, ...needed);
     const db = await new Promise<IDBDatabase>((resolve) => {
       const request = indexedDB.open('parola');
       request.onsuccess = () => resolve(request.result);
@@ -58,21 +62,35 @@ export async function plantParts(page: Page, parts: PlantedPart[]): Promise<void
     const project = await first<{ id: string; partIds: string[]; openPartId: string }>('projects');
     const part = await first<{ id: string }>('parts');
     const id = 'bench-reading';
-    const block = 16_384;
-    const blocks = db.transaction(['blocks', 'peaks'], 'readwrite');
+    const block = 131_072;
     for (let index = 0; index * block < frames; index++) {
-      const samples = audio.slice(index * block, (index + 1) * block);
+      const blocks = db.transaction(['blocks', 'peaks'], 'readwrite');
+      const samples = new Float32Array(Math.min(block, frames - index * block));
+      for (let at = 0; at < samples.length;) {
+        const from = (index * block + at) % once;
+        const some = audio.subarray(from, from + samples.length - at);
+        samples.set(some, at);
+        at += some.length;
+      }
       const peaks = new Float32Array(Math.ceil(samples.length / 256) * 3);
       for (let i = 0; i * 256 < samples.length; i++) {
-        const some = samples.subarray(i * 256, (i + 1) * 256);
+        let low = Infinity;
+        let high = -Infinity;
         let squares = 0;
-        for (const value of some) squares += value * value;
-        peaks.set([Math.min(...some), Math.max(...some), squares / some.length], i * 3);
+        const to = Math.min(samples.length, (i + 1) * 256);
+        for (let k = i * 256; k < to; k++) {
+          low = Math.min(low, samples[k]);
+          high = Math.max(high, samples[k]);
+          squares += samples[k] * samples[k];
+        }
+        peaks.set([low, high, squares / (to - i * 256)], i * 3);
       }
-      blocks.objectStore('blocks').put([samples], [id, index]);
-      blocks.objectStore('peaks').put([peaks], [id, index]);
+      const small = Math.ceil(samples.length / 16_384);
+      const key = small > 1 ? [id, index * 8, small] : [id, index * 8];
+      blocks.objectStore('blocks').put([samples], key);
+      blocks.objectStore('peaks').put([peaks], key);
+      await done(blocks);
     }
-    await done(blocks);
     const tx = db.transaction(['sources', 'parts', 'projects'], 'readwrite');
     tx.objectStore('sources').put({
       id,
@@ -91,21 +109,19 @@ export async function plantParts(page: Page, parts: PlantedPart[]): Promise<void
       input: 'bench',
     });
     const ids = wanted.map((_, index) => (index === 0 ? part.id : `bench-part-${index}`));
-    wanted.forEach(({ name, seconds, pieces: atLeast }, index) => {
-      const count = Math.max(atLeast, Math.ceil((seconds * rate) / (frames - 1)));
+    wanted.forEach(({ name, seconds, pieces: count }, index) => {
       const length = Math.floor((seconds * rate) / count);
-      const pieces = Array.from({ length: count }, (_, i) => ({
-        kind: 'audio',
-        source: id,
-        channel: 0,
-        from: (i * 7_919_123) % (frames - length),
-        length,
-        gainDb: 0,
-      }));
-      const struck = pieces.flatMap((_piece, i) =>
+      // Source, channel, first frame, length, gain.
+      const numbers = Float64Array.from({ length: 5 * count }, (_, i) => {
+        const from = Math.floor(i / 5) * (length + gap);
+        return [0, 0, from, length, 0][i % 5];
+      });
+      const pieces = { sources: [id], numbers, others: [] };
+      const places = Array.from({ length: count }, (_, i) => i);
+      const struck = places.flatMap((i) =>
         count > 500 && i % 50 === 0 ? [{ from: i * length, to: (i + 1) * length }] : [],
       );
-      const heardFrames = (pieces.length - struck.length) * length;
+      const heardFrames = (count - struck.length) * length;
       const timeline = { marks: [], places: [], struck, tracks: [{ id: 'track-1', name: 'Voice', pieces }] };
       tx.objectStore('parts').put({ ...part, id: ids[index], name, heardFrames, timeline });
     });

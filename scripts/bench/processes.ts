@@ -77,6 +77,12 @@ function cpuSeconds(profile: string): number {
   return all.reduce((sum, { pid, cpu }) => sum + (within.has(pid) ? cpu : 0), 0);
 }
 
+/** Processor seconds so far of the page of a browser with its workers, and of the whole browser. */
+export const cpuNow = (profile: string) => ({
+  page: renderers(profile).reduce((sum, pid) => sum + (statOf(pid)?.cpu ?? 0), 0),
+  browser: cpuSeconds(profile),
+});
+
 export interface Used {
   seconds: number;
   cpu: number;

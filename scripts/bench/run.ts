@@ -8,6 +8,7 @@ import { cpus } from 'node:os';
 import { format, resolveConfig } from 'prettier';
 import { benchCore } from './core';
 import { benchBrowser } from './browser';
+import { benchBooth } from './booth';
 import { benchBounds } from './bounds';
 import { benchBusy } from './busy';
 import { benchExports } from './exports';
@@ -15,6 +16,7 @@ import { benchImports, benchSmallImports } from './imports';
 import { benchEdits } from './edits';
 import { benchKills } from './kills';
 import { benchLarge } from './large';
+import { benchPacking } from './packing';
 import { benchPlacements } from './placements';
 import { benchRereadings, fitRereadings } from './rereadings';
 import type { Row } from './row';
@@ -36,7 +38,9 @@ const sections: Record<string, Section> = {
   small: { title: 'Many small files imported', run: benchSmallImports, count: 120 },
   rereadings: { title: 'Finding re-readings', run: benchRereadings, count: 1 },
   large: { title: 'Long parts', run: benchLarge, count: 1 },
+  booth: { title: 'The Booth at rest', run: benchBooth, count: 1 },
   kills: { title: 'Killed while recording', run: benchKills, count: 30 },
+  packing: { title: 'Killed while takes are put into larger blocks', run: benchPacking, count: 50 },
   busy: { title: 'Recorded while everything else is busy', run: benchBusy, count: 10 },
   bounds: { title: 'Bounds', run: benchBounds, count: 1 },
   placements: { title: 'Where punches land', run: benchPlacements, count: 100 },

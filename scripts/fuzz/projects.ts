@@ -6,7 +6,7 @@ import { limits } from '@/core/formats/manifestLimits';
 import { manifestVersion, parseManifest } from '@/core/formats/projectManifest';
 import { findSpec } from '@/core/specs/builtIn';
 import { emptyTimeline, sheetFramesOf } from '@/core/timeline/timeline';
-import { loadTimeline, storeTimeline } from '@/core/timeline/stored';
+import { loadTimeline, plainTimeline } from '@/core/timeline/stored';
 import { addMark } from '@/core/timeline/edits';
 import { difference } from '@/core/timeline/history';
 import { appendRecording } from '@/core/timeline/takes';
@@ -51,7 +51,7 @@ function project(): Json {
       parts: [
         {
           ...{ id: 'p1', name: 'One', script: [{ id: 'l1', text: 'Hello.' }], currentLine: 0, caret: 0 },
-          ...{ historyAt: 2, refused: ['click s1 0 4'], timeline: storeTimeline(marked) },
+          ...{ historyAt: 2, refused: ['click s1 0 4'], timeline: plainTimeline(marked) },
           tones: {
             [track]: { source: 's1', channel: 0, start: 0, end: 48_000, levelDbfs: -60, origin: 'found' },
           },

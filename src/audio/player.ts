@@ -1,4 +1,5 @@
 import { TimeStretch } from '@/core/dsp/timeStretch';
+import { contextFrame } from './contextFrame';
 import { playAt } from './playAt';
 
 /** Renders heard frames [from, from + frames): one array per channel. */
@@ -122,7 +123,7 @@ export class Player {
     // The first chunk sets the clock; so does one that came too late, which then is heard late, not cut.
     const due = this.secondsAt(this.played);
     if (this.startSeconds === 0 || due < this.context.currentTime) {
-      const startFrame = Math.ceil((this.context.currentTime + leadSeconds) * sampleRate);
+      const startFrame = contextFrame(this.context, leadSeconds);
       this.startSeconds = (startFrame - this.played) / sampleRate;
     }
     const node = playAt(

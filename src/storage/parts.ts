@@ -19,22 +19,27 @@ export async function updatePart(id: string, changes: Partial<PartRecord>): Prom
 export type Placed = Pick<SourceRecord, 'id' | 'frames'> &
   Partial<Pick<SourceRecord, 'summary' | 'overrunFrames'>>;
 
+/** A part with another timeline, when so many steps of its history are applied. */
+export const withTimeline = (part: PartRecord, timeline: Timeline, historyAt: number): PartRecord => ({
+  ...part,
+  timeline: storeTimeline(timeline),
+  heardFrames: heardFramesOf(timeline),
+  historyAt,
+});
+
 /**
- * Stores an edit: the new timeline, and its step as number `seq` of the history, dropping what could have
- * been redone. The source named by `placed` is marked as standing in its part in the same transaction.
+ * Stores a part as it is after an edit, and the edit as the last of its steps that are applied, dropping what
+ * could have been redone. The source named by `placed` is marked as standing in its part in the same
+ * transaction. The caller knows all of the part: reading one of thousands of pieces again would take longer
+ * than storing it.
  */
-export async function saveStep(
-  partId: string,
-  timeline: Timeline,
-  seq: number,
-  step: Step,
-  placed: Placed | null = null,
-): Promise<void> {
+export async function saveStep(part: PartRecord, step: Step, placed: Placed | null = null): Promise<void> {
+  const seq = part.historyAt - 1;
   await write(['parts', 'history', 'sources'], async (tx) => {
-    await putTimeline(tx, partId, timeline, seq + 1);
+    await putPart(tx, part);
     const history = tx.objectStore('history');
-    await history.delete(allOf(partId, seq));
-    await history.put({ partId, seq, step });
+    await history.delete(allOf(part.id, seq));
+    await history.put({ partId: part.id, seq, step });
     if (placed) {
       const sources = tx.objectStore('sources');
       const source = await sources.get(placed.id);
@@ -43,25 +48,16 @@ export async function saveStep(
   });
 }
 
-/** Stores the state after undo or redo: the history keeps its steps, `historyAt` of them are applied. */
-export async function saveHistoryPosition(
-  partId: string,
-  timeline: Timeline,
-  historyAt: number,
-): Promise<void> {
-  await write(['parts'], (tx) => putTimeline(tx, partId, timeline, historyAt));
+/** Stores a part as it is after undo or redo: the history keeps its steps. */
+export async function saveHistoryPosition(part: PartRecord): Promise<void> {
+  await write(['parts'], (tx) => putPart(tx, part));
 }
 
-async function putTimeline(tx: Transaction, partId: string, timeline: Timeline, historyAt: number) {
+async function putPart(tx: Transaction, part: PartRecord) {
   const parts = tx.objectStore('parts');
-  const part = await parts.get(partId);
-  if (!part) throw new ParolaError('not-found', 'This part is not on this machine any more.');
-  await parts.put({
-    ...part,
-    timeline: storeTimeline(timeline),
-    historyAt,
-    heardFrames: heardFramesOf(timeline),
-  });
+  if ((await parts.count(part.id)) === 0)
+    throw new ParolaError('not-found', 'This part is not on this machine any more.');
+  await parts.put(part);
 }
 
 export async function readStep(partId: string, seq: number): Promise<Step | null> {

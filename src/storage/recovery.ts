@@ -2,9 +2,10 @@ import { placeRecording, type Placement } from '@/core/timeline/takes';
 import { difference } from '@/core/timeline/history';
 import { loadTimeline } from '@/core/timeline/stored';
 import { database } from './database';
-import { saveStep } from './parts';
+import { saveStep, withTimeline } from './parts';
 import type { SourceRecord } from './schema';
-import { recordedOf, removeSource, sourcesOfProject, storedFrames } from './sources';
+import { storedFrames } from './blocks';
+import { recordedOf, removeSource, sourcesOfProject } from './sources';
 
 export interface Recovered {
   partId: string;
@@ -48,7 +49,7 @@ async function recover(source: SourceRecord): Promise<Recovered | null> {
   const keptMarks = new Set(placement.mode === 'insert' ? [] : before.marks.map(({ id }) => id));
   const after = placeRecording(before, recordedOf(source, length), placement, { keptMarks });
   const step = { label: `recovered take ${source.take}`, difference: difference(before, after) };
-  await saveStep(part.id, after, part.historyAt, step, { id: source.id, frames });
+  await saveStep(withTimeline(part, after, part.historyAt + 1), step, { id: source.id, frames });
   return {
     partId: part.id,
     partName: part.name,

@@ -151,7 +151,15 @@ export type TakeOfProject = Partial<
   Pick<SourceRecord, 'partId' | 'take' | 'name' | 'note' | 'circled' | 'deleted'>
 >;
 
-/** One 32-bit float array per channel; `blockFrames` long but for the last block of a source. */
+/**
+ * Which block of a source it is, counted in `blockFrames`; a packed block begins at a multiple of
+ * `packedBlocks` and stands for so many of them as the third number says.
+ */
+export type BlockKey = [source: string, index: number] | [source: string, index: number, blocks: number];
+/**
+ * One 32-bit float array per channel; as long as its key says but for the last block of a source, which may
+ * be shorter.
+ */
 export type BlockRecord = Float32Array[];
 /** Peaks of a block, one array per channel (see timeline/peaks). */
 export type PeakRecord = Float32Array[];
@@ -161,8 +169,8 @@ export interface ParolaSchema extends DBSchema {
   parts: { key: string; value: PartRecord; indexes: { project: string } };
   history: { key: [string, number]; value: HistoryRecord };
   sources: { key: string; value: SourceRecord; indexes: { project: string } };
-  blocks: { key: [string, number]; value: BlockRecord };
-  peaks: { key: [string, number]; value: PeakRecord };
+  blocks: { key: BlockKey; value: BlockRecord };
+  peaks: { key: BlockKey; value: PeakRecord };
   settings: { key: string; value: unknown };
   checks: { key: string; value: SoundCheckRecord; indexes: { project: string } };
 }

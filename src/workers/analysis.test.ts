@@ -4,7 +4,7 @@ import { spectrogram, spectrogramRows } from '@/core/dsp/spectrogram';
 import { defaultFindingOptions } from '@/core/speech/findings';
 import { concat, decodeWithFfmpeg, sine } from '@/core/testing/signals';
 import type { Piece } from '@/core/timeline/pieces';
-import { BlockWriter } from '@/storage/sources';
+import { BlockWriter } from '@/storage/blocks';
 import { findInRange } from './findInRange';
 import { pictureOf } from './spectrogramTile';
 

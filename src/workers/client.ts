@@ -22,6 +22,8 @@ interface RunOptions {
   progress?: ReportProgress;
   /** The job is to be done after so many milliseconds, however much the worker says that it is there. */
   limitMs?: number;
+  /** Buffers of the input that are given away with it. */
+  transfer?: Transferable[];
 }
 
 const died = () =>
@@ -52,7 +54,7 @@ export class JobClient<Jobs extends JobMap> {
   run<Name extends keyof Jobs & string>(
     job: Name,
     input: Jobs[Name]['input'],
-    { signal, progress, limitMs = Infinity }: RunOptions = {},
+    { signal, progress, limitMs = Infinity, transfer = [] }: RunOptions = {},
   ): Promise<Jobs[Name]['output']> {
     if (signal?.aborted) return Promise.reject(cancelled());
     const id = this.nextId++;
@@ -62,8 +64,13 @@ export class JobClient<Jobs extends JobMap> {
       this.timer ??= setInterval(() => this.check(worker), checkMs);
       signal?.addEventListener('abort', () => worker.postMessage({ type: 'cancel', id }), { once: true });
       const request = { type: 'run', id, job, input } as ToWorker<Jobs>;
-      worker.postMessage(request);
+      worker.postMessage(request, transfer);
     });
+  }
+
+  /** Ends the worker; jobs that run are cancelled. */
+  close(): void {
+    if (this.worker) this.end(this.worker, cancelled());
   }
 
   private connect(): Worker {

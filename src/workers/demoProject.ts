@@ -8,8 +8,9 @@ import { emptyTimeline, heardFramesOf, type Timeline } from '@/core/timeline/tim
 import { loadTimeline, storeTimeline } from '@/core/timeline/stored';
 import { whileOpening } from '@/storage/lock';
 import { createProject, newId, newPart, newProject } from '@/storage/projects';
-import type { PartRecord, SourceRecord } from '@/storage/schema';
-import { BlockWriter, createSource, finishSource } from '@/storage/sources';
+import type { PartRecord, ProjectRecord, SourceRecord } from '@/storage/schema';
+import { BlockWriter } from '@/storage/blocks';
+import { createSource, finishSource } from '@/storage/sources';
 import { assert } from '@/core/base/errors';
 import type { JobContext } from './protocol';
 import { TakeListener } from './takeListener';
@@ -41,31 +42,44 @@ async function readDemo({ progress }: JobContext): Promise<{ projectId: string; 
   const spec = findSpec(demo.spec);
   assert(spec, 'the demo names a built-in spec');
   const project = newProject(demo.project, spec, demo.rateHz);
-  const parts: PartRecord[] = [];
-  const sources: SourceRecord[] = [];
-  for (const [index, part] of demo.parts.entries()) {
-    progress(index / demo.parts.length, part.name);
-    const record = newPart(
-      project.id,
-      part.name,
-      part.script.flatMap((text) => splitIntoLines(text)).map((text) => ({ id: newId(), text })),
-    );
-    const own = await Promise.all(
-      part.files.map((file, track) => readSource(file, track, project.id, record.id, demo.rateHz)),
-    );
-    sources.push(...own);
-    const timeline = timelineOf(part, own);
-    parts.push({
-      ...record,
-      timeline: storeTimeline(timeline),
-      heardFrames: heardFramesOf(timeline),
-      currentLine: part.files.length > 0 ? part.script.length - 1 : 0,
-    });
-  }
+  let done = 0;
+  // All at once: while one is being stored another one is decoded.
+  const read = await Promise.all(
+    demo.parts.map(async (part) => {
+      const made = await readPart(part, project);
+      progress(++done / demo.parts.length, part.name);
+      return made;
+    }),
+  );
+  const parts = read.map(({ record }) => record);
+  const sources = read.flatMap((part) => part.sources);
   const open = parts.find((part) => loadTimeline(part.timeline).marks.length > 1) ?? parts[0];
   await createProject({ ...project, openPartId: open.id }, parts);
   await Promise.all(sources.map((source) => finishSource(source.id, { state: 'kept' })));
   return { projectId: project.id, name: project.name };
+}
+
+async function readPart(
+  part: DemoPart,
+  { id, rateHz }: Pick<ProjectRecord, 'id' | 'rateHz'>,
+): Promise<{ record: PartRecord; sources: SourceRecord[] }> {
+  const lines = part.script.flatMap((text) => splitIntoLines(text));
+  const empty = newPart(
+    id,
+    part.name,
+    lines.map((text) => ({ id: newId(), text })),
+  );
+  const sources = await Promise.all(
+    part.files.map((file, track) => readSource(file, track, id, empty.id, rateHz)),
+  );
+  const timeline = timelineOf(part, sources);
+  const record = {
+    ...empty,
+    timeline: storeTimeline(timeline),
+    heardFrames: heardFramesOf(timeline),
+    currentLine: part.files.length > 0 ? part.script.length - 1 : 0,
+  };
+  return { record, sources };
 }
 
 async function readSource(

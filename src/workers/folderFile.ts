@@ -1,11 +1,14 @@
-import type { ByteTarget } from '@/core/formats/bytes';
+import type { ByteSource } from '@/core/formats/bytes';
+import { BlobBytes } from './blobBytes';
+import type { WrittenTarget } from './scratchFile';
 
 /**
  * A file being written into a folder of the user's under a name of its own, where the private file system has
  * no room: what lies there counts against no quota (W3C File System).
  */
-export class FolderFile implements ByteTarget {
+export class FolderFile implements WrittenTarget {
   private at = 0;
+  private closed = false;
 
   private constructor(
     readonly path: string,
@@ -33,9 +36,14 @@ export class FolderFile implements ByteTarget {
     return this.writable.write({ type: 'write', position, data: bytes as Uint8Array<ArrayBuffer> });
   }
 
+  async readable(): Promise<ByteSource> {
+    return new BlobBytes(await this.close());
+  }
+
   /** Ends writing; the file stays. */
   async close(): Promise<File> {
-    await this.writable.close();
+    if (!this.closed) await this.writable.close();
+    this.closed = true;
     return this.handle.getFile();
   }
 

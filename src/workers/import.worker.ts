@@ -2,9 +2,11 @@ import type { Planar } from '@/core/base/audio';
 import { ParolaError, cancelled } from '@/core/base/errors';
 import { Resampler } from '@/core/dsp/resampler';
 import { Meter } from '@/core/loudness/measure';
-import { BlockWriter } from '@/storage/sources';
-import type { ChannelChoice, ImportJobs } from './importJobs';
+import { BlockWriter } from '@/storage/blocks';
+import { repackSource } from '@/storage/repack';
+import type { ChannelChoice, ImportJobs, ImportedSound } from './importJobs';
 import { readMedia, type MediaSound } from './mediaFile';
+import type { JobContext } from './protocol';
 import { serveJobs } from './serve';
 import { summaryOf } from './takeListener';
 
@@ -18,15 +20,22 @@ function chosen(audio: Planar, choice: ChannelChoice): Float32Array[] {
     case 'both':
       return [audio[0], audio[1] ?? audio[0]];
     case 'mean':
-      if (audio.length === 1) return [audio[0]];
-      return [
-        audio[0].map((sample, i) => {
-          let sum = sample;
-          for (let channel = 1; channel < audio.length; channel++) sum += audio[channel][i];
-          return sum / audio.length;
-        }),
-      ];
+      return [audio.length === 1 ? audio[0] : meanOf(audio)];
   }
+}
+
+/** The mean of all channels, summed in their order. */
+function meanOf(audio: Planar): Float32Array {
+  const mean = new Float32Array(audio[0].length);
+  if (audio.length === 2) {
+    const [left, right] = audio;
+    for (let i = 0; i < mean.length; i++) mean[i] = (left[i] + right[i]) / 2;
+    return mean;
+  }
+  const sums = new Float64Array(audio[0]);
+  for (const samples of audio.slice(1)) for (let i = 0; i < sums.length; i++) sums[i] += samples[i];
+  for (let i = 0; i < mean.length; i++) mean[i] = sums[i] / audio.length;
+  return mean;
 }
 
 const unread = (): ParolaError =>
@@ -35,6 +44,61 @@ const unread = (): ParolaError =>
 /** How far a file has been read when its length is not known: by its bytes, as nearly as they tell. */
 const guessedFrames = (file: File, { rateHz, kind }: MediaSound) =>
   kind === 'mp3' ? (file.size / 16_000) * rateHz : file.size / 4;
+
+/** Reads a file into blocks, converted once to the project's rate. */
+async function readInto(
+  writer: BlockWriter,
+  { file, rateHz, channels: choice }: ImportJobs['read']['input'],
+  { signal, progress }: JobContext,
+): Promise<ImportedSound> {
+  const channels = choice === 'both' ? 2 : 1;
+  const meter = new Meter(rateHz, channels);
+  let sound: MediaSound | null = null;
+  let resamplers: Resampler[] = [];
+  let read = 0;
+  const put = async (audio: Planar) => {
+    if (audio[0].length === 0) return;
+    await writer.write(audio);
+    meter.process(audio);
+  };
+  for await (const audio of readMedia(file, (found) => {
+    sound = found;
+    if (found.rateHz !== rateHz)
+      resamplers = Array.from({ length: channels }, () => new Resampler(found.rateHz, rateHz));
+  })) {
+    if (signal.aborted) throw cancelled();
+    const kept = chosen(audio, choice);
+    await put(
+      resamplers.length === 0 ? kept : kept.map((samples, channel) => resamplers[channel].process(samples)),
+    );
+    read += audio[0].length;
+    if (sound) {
+      const total = (sound as MediaSound).frames ?? guessedFrames(file, sound);
+      progress(Math.min(0.99, read / Math.max(1, total)), file.name);
+    }
+  }
+  if (resamplers.length > 0) await put(resamplers.map((resampler) => resampler.flush()));
+  const frames = await writer.close();
+  const found = sound as MediaSound | null;
+  if (!found || frames === 0) throw unread();
+  const scale = rateHz / found.rateHz;
+  return {
+    frames,
+    channels,
+    rateHz: found.rateHz,
+    marks: found.marks
+      .map(({ at, length, name }) => ({
+        at: Math.round(at * scale),
+        length: Math.round(length * scale),
+        name,
+      }))
+      .filter(({ at }) => at < frames),
+    truncated: found.truncated,
+    damaged: found.damaged,
+    notNumbers: found.notNumbers,
+    summary: summaryOf(meter.finish()),
+  };
+}
 
 serveJobs<ImportJobs>({
   async look({ file }) {
@@ -53,54 +117,13 @@ serveJobs<ImportJobs>({
     };
   },
 
-  async read({ file, sourceId, rateHz, channels: choice }, { signal, progress }) {
-    const channels = choice === 'both' ? 2 : 1;
-    const writer = new BlockWriter(sourceId, channels);
-    const meter = new Meter(rateHz, channels);
-    let sound: MediaSound | null = null;
-    let resamplers: Resampler[] = [];
-    let read = 0;
-    const put = async (audio: Planar) => {
-      if (audio[0].length === 0) return;
-      await writer.write(audio);
-      meter.process(audio);
-    };
-    for await (const audio of readMedia(file, (found) => {
-      sound = found;
-      if (found.rateHz !== rateHz)
-        resamplers = Array.from({ length: channels }, () => new Resampler(found.rateHz, rateHz));
-    })) {
-      if (signal.aborted) throw cancelled();
-      const kept = chosen(audio, choice);
-      await put(
-        resamplers.length === 0 ? kept : kept.map((samples, channel) => resamplers[channel].process(samples)),
-      );
-      read += audio[0].length;
-      if (sound) {
-        const total = (sound as MediaSound).frames ?? guessedFrames(file, sound);
-        progress(Math.min(0.99, read / Math.max(1, total)), file.name);
-      }
-    }
-    if (resamplers.length > 0) await put(resamplers.map((resampler) => resampler.flush()));
-    const frames = await writer.close();
-    const found = sound as MediaSound | null;
-    if (!found || frames === 0) throw unread();
-    const scale = rateHz / found.rateHz;
-    return {
-      frames,
-      channels,
-      rateHz: found.rateHz,
-      marks: found.marks
-        .map(({ at, length, name }) => ({
-          at: Math.round(at * scale),
-          length: Math.round(length * scale),
-          name,
-        }))
-        .filter(({ at }) => at < frames),
-      truncated: found.truncated,
-      damaged: found.damaged,
-      notNumbers: found.notNumbers,
-      summary: summaryOf(meter.finish()),
-    };
+  async read(input, context) {
+    const writer = new BlockWriter(input.sourceId, input.channels === 'both' ? 2 : 1);
+    return readInto(writer, input, context).finally(() => writer.settled());
+  },
+
+  async repack({ sourceId }, { signal }) {
+    await repackSource(sourceId, signal);
+    return null;
   },
 });

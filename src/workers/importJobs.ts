@@ -35,4 +35,6 @@ export type ImportJobs = {
     input: { file: File; sourceId: string; rateHz: number; channels: ChannelChoice };
     output: ImportedSound;
   };
+  /** Puts the recorded blocks of a closed take together (see storage/repack). */
+  repack: { input: { sourceId: string }; output: null };
 };

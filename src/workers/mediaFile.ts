@@ -47,6 +47,39 @@ export async function* decodeByBrowser(
   }
 }
 
+/** Samples from frame `at` on. */
+export interface Spot {
+  at: number;
+  audio: Float32Array[];
+}
+
+/**
+ * What the container library says of a file, and at most `count` frames that it finds at each of these
+ * places. Throws ParolaError `not-audio` where it finds no sound.
+ */
+export async function spotsByBrowser(file: File, places: readonly number[], count: number) {
+  const input = new Input({ formats: ALL_FORMATS, source: new BlobSource(file) });
+  try {
+    const track = await input.getPrimaryAudioTrack().catch(() => null);
+    if (!track) throw unreadable(file.name);
+    const { sampleRate: rateHz, numberOfChannels: channels } = track;
+    const sink = new AudioSampleSink(track);
+    const spots: Spot[] = [];
+    for (const place of places) {
+      // A frame is looked up by its middle: its beginning may be rounded down to the one before.
+      const sample = await sink.getSample((place + 0.5) / rateHz);
+      if (!sample) continue;
+      const first = Math.round(sample.timestamp * rateHz);
+      const all = planar(sample, channels, Math.min(sample.numberOfFrames, Math.max(0, place - first)));
+      sample.close();
+      spots.push({ at: Math.max(place, first), audio: all.map((samples) => samples.slice(0, count)) });
+    }
+    return { rateHz, channels, frames: Math.round((await track.computeDuration()) * rateHz), spots };
+  } finally {
+    input.dispose();
+  }
+}
+
 async function* decodeInput(
   input: Input,
   fileName: string,

@@ -2,7 +2,7 @@ import { BlobReader, ZipReader, type Entry } from '@zip.js/zip.js';
 import { ParolaError, toParolaError } from '@/core/base/errors';
 import { parseManifest, sourceFileName, type Manifest } from '@/core/formats/projectManifest';
 import { heardFramesOf } from '@/core/timeline/timeline';
-import { loadTimeline } from '@/core/timeline/stored';
+import { loadTimeline, storeTimeline } from '@/core/timeline/stored';
 import { database, write } from '@/storage/database';
 import { unlessOpening, whileOpening } from '@/storage/lock';
 import { newId, newProject } from '@/storage/projects';
@@ -80,12 +80,16 @@ async function importManifest(
     );
     records.push(record);
   }
-  const parts = manifest.parts.map(({ history: _history, ...part }): PartRecord => ({
-    ...part,
-    id: partIds.get(part.id) ?? part.id,
-    projectId: project.id,
-    heardFrames: heardFramesOf(loadTimeline(part.timeline)),
-  }));
+  const parts = manifest.parts.map(({ history: _history, timeline: plain, ...part }): PartRecord => {
+    const timeline = loadTimeline(plain);
+    return {
+      ...part,
+      id: partIds.get(part.id) ?? part.id,
+      projectId: project.id,
+      timeline: storeTimeline(timeline),
+      heardFrames: heardFramesOf(timeline),
+    };
+  });
   await write(['projects', 'parts', 'history', 'sources', 'checks'], async (tx) => {
     await tx.objectStore('projects').add({
       ...project,
@@ -150,10 +154,9 @@ async function importSource(
 ) {
   checkEntry(record, entry);
   const sink = new WavSink(entry.uncompressedSize, record, advance);
-  await entry.getData(new WritableStream<Uint8Array<ArrayBuffer>>({ write: (bytes) => sink.write(bytes) }), {
-    signal,
-  });
-  const frames = await sink.close();
+  const stream = new WritableStream<Uint8Array<ArrayBuffer>>({ write: (bytes) => sink.write(bytes) });
+  const reading = entry.getData(stream, { signal }).then(() => sink.close());
+  const frames = await reading.finally(() => sink.settled());
   if (frames !== record.frames) {
     throw new ParolaError(
       'damaged-file',

@@ -1,22 +1,27 @@
 import type { ErrorCode } from '@/core/base/errors';
 import { within } from '@/core/base/waiting';
-import { createSource, finishSource, writeBlock } from '@/storage/sources';
+import { writeBlock } from '@/storage/blocks';
+import { createSource, finishSource } from '@/storage/sources';
 import { RecorderFeed } from './recorderFeed';
 import type { FromRecorder, RecordingStart, TakeResult, ToRecorder } from './recorderProtocol';
 import { TakeListener } from './takeListener';
-import { TakeWriter } from './takeWriter';
+import { TakeWriter, joined } from './takeWriter';
 
 /**
  * Drains the capture rings. It always keeps the last seconds, so that a take can begin with a handle; of each
  * take it writes blocks, and listens to it. It runs apart from the page: a busy interface costs no sample.
  * Whatever happens to an input, each take that was asked for is told to have ended, once.
  */
-const pollMs = 30;
+const pollMs = 50;
+/** Nobody waits for what is kept of an input that is only open: it is read every second time. */
+const restingPolls = 2;
 /** After this long without audio a stop no longer waits for the rest of its handle. */
 const deadInputMs = 400;
 /** After this long without audio a take ends by itself: its input is gone, even if nobody has said so. */
 const lostInputMs = 1200;
 const aliveMs = 200;
+/** What has been recorded is told so often: it is not drawn more often. */
+const tellMs = 200;
 /** What is known of a take is also known to the page: noting it down is not waited for longer. */
 const noteMs = 2000;
 
@@ -32,6 +37,9 @@ interface Recording {
   endFrame: number;
   stopAfter: number;
   overrunsBefore: number;
+  /** Peaks the page has not been told of, by channel, and when it was told last. */
+  untold: Float32Array<ArrayBuffer>[][];
+  toldMs: number;
 }
 
 interface Waiting {
@@ -51,7 +59,11 @@ let saidAliveMs = 0;
 const send = (message: FromRecorder, transfer: Transferable[] = []) =>
   self.postMessage(message, { transfer });
 
+let polls = 0;
+
 function poll() {
+  const resting = recordings.length + waiting.length === 0;
+  if (resting && ++polls % restingPolls !== 0) return;
   for (const [input, feed] of feeds) readFeed(input, feed);
   for (const { start, untilMs } of [...waiting])
     if (performance.now() > untilMs)
@@ -99,6 +111,8 @@ function begin(
     endFrame: stop ? stop.atFrame : Infinity,
     stopAfter: stop ? stop.atFrame + stop.handleFrames : Infinity,
     overrunsBefore: feed.overrunFrames,
+    untold: channels.map(() => []),
+    toldMs: 0,
   };
   recordings.push(recording);
   send({ type: 'started', sourceId: source.id, handleFrames });
@@ -119,11 +133,22 @@ function take(recording: Recording, skip: number) {
 }
 
 function append(recording: Recording, audio: readonly Float32Array[], from: number, count: number) {
-  const { feed, writer, listener, channels, overrunsBefore } = recording;
+  const { writer, listener, channels } = recording;
   const own = channels.map((channel) => audio[Math.min(channel, audio.length - 1)]);
   const received = writer.frames;
-  const peaks = writer.append(own, from, count);
+  writer.append(own, from, count).forEach((peaks, channel) => recording.untold[channel].push(peaks));
   listen(recording, own, from, count, received);
+  if (performance.now() - recording.toldMs >= tellMs) tell(recording);
+  for (const changed of listener.changedSignals()) {
+    send({ type: 'signal', sourceId: writer.sourceId, ...changed });
+  }
+}
+
+function tell(recording: Recording) {
+  const { feed, writer, overrunsBefore } = recording;
+  const peaks = recording.untold.map(joined);
+  recording.untold = peaks.map(() => []);
+  recording.toldMs = performance.now();
   const message: FromRecorder = {
     type: 'peaks',
     sourceId: writer.sourceId,
@@ -135,9 +160,6 @@ function append(recording: Recording, audio: readonly Float32Array[], from: numb
     message,
     peaks.map(({ buffer }) => buffer),
   );
-  for (const changed of listener.changedSignals()) {
-    send({ type: 'signal', sourceId: writer.sourceId, ...changed });
-  }
 }
 
 /**
@@ -162,6 +184,7 @@ let ending = 0;
 
 async function finish(recording: Recording, lost: { code: ErrorCode; message: string } | null = null) {
   recordings = recordings.filter((other) => other !== recording);
+  tell(recording);
   ending++;
   const { feed, writer, listener, overrunsBefore } = recording;
   const overrunFrames = feed.overrunFrames - overrunsBefore;

@@ -10,7 +10,7 @@ import {
 } from '@/core/formats/projectManifest';
 import { WavEncoder, wavHeader, type WavFormat } from '@/core/formats/wavWriter';
 import { sourcesOf } from '@/core/timeline/timeline';
-import { storeTimeline } from '@/core/timeline/stored';
+import { plainTimeline, type PlainTimeline } from '@/core/timeline/stored';
 import { sourcesOfStep, type Step } from '@/core/timeline/history';
 import { BlockReader } from '@/storage/blockReader';
 import { checksOfProject } from '@/storage/checks';
@@ -90,7 +90,7 @@ async function checkWritten(file: File, sources: readonly SourceRecord[]): Promi
   }
 }
 
-type PartWithHistory = PartRecord & { history: Step[] };
+type PartWithHistory = Omit<PartRecord, 'timeline'> & { timeline: PlainTimeline; history: Step[] };
 
 /**
  * A project with all that can be heard or undone in it: a take that was deleted stays in for as long as a
@@ -106,7 +106,7 @@ async function projectToSave(projectId: string) {
     const { timeline, history, historyAt } = partToday(part, steps);
     for (const source of sourcesOf(timeline)) used.add(source);
     for (const step of history) for (const source of sourcesOfStep(step)) used.add(source);
-    parts.push({ ...part, timeline: storeTimeline(timeline), history, historyAt });
+    parts.push({ ...part, timeline: plainTimeline(timeline), history, historyAt });
   }
   const sources = (await sourcesOfProject(projectId)).filter(
     ({ id, state, deleted }) => used.has(id) || (state === 'kept' && !deleted),

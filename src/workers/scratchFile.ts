@@ -1,5 +1,5 @@
 import { storageFull } from '@/core/base/errors';
-import type { ByteTarget } from '@/core/formats/bytes';
+import type { ByteSource, ByteTarget } from '@/core/formats/bytes';
 
 const folderName = 'exports';
 
@@ -18,10 +18,19 @@ export async function clearScratch(olderThanMs: number): Promise<void> {
   }
 }
 
+/** A file that is written, then read. */
+export interface WrittenTarget extends ByteTarget {
+  readonly path: string;
+  /** Ends writing; what was written, to be read until it is closed. */
+  readable(): Promise<ByteSource>;
+  close(): Promise<File>;
+  discard(): Promise<void>;
+}
+
 /**
  * A file being written in the browser's private file system (W3C File System, OPFS): on disk, not in memory.
  */
-export class ScratchFile implements ByteTarget {
+export class ScratchFile implements WrittenTarget {
   private at = 0;
 
   private constructor(
@@ -55,7 +64,21 @@ export class ScratchFile implements ByteTarget {
     if (taken < bytes.length) throw storageFull();
   }
 
-  /** Ends writing; the file stays. */
+  /** What has been written, from disk: without the way through the browser that a file takes. */
+  async readable(): Promise<ByteSource> {
+    this.access.flush();
+    const { access } = this;
+    return {
+      size: access.getSize(),
+      read: async (offset, length) => {
+        const bytes = new Uint8Array(Math.max(0, Math.min(length, access.getSize() - offset)));
+        const read = access.read(bytes, { at: offset });
+        return read === bytes.length ? bytes : bytes.subarray(0, read);
+      },
+    };
+  }
+
+  /** Ends writing and reading; the file stays. */
   async close(): Promise<File> {
     this.access.flush();
     this.access.close();

@@ -1,17 +1,25 @@
 import { toParolaError } from '@/core/base/errors';
 import { aliveEveryMs, type FromWorker, type JobContext, type JobMap, type ToWorker } from './protocol';
 
+interface ServedContext extends JobContext {
+  /** Names buffers of the output that are given away with it, not copied. */
+  give: (buffers: readonly ArrayBuffer[]) => void;
+}
+
 type Handlers<Jobs extends JobMap> = {
   [Name in keyof Jobs & string]: (
     input: Jobs[Name]['input'],
-    context: JobContext,
+    context: ServedContext,
   ) => Promise<Jobs[Name]['output']>;
 };
 
-/** Answers jobs in a worker. Progress is passed on at most every 50 ms. */
+/** Progress is drawn by the page: ten times a second is often enough. */
+const progressEveryMs = 100;
+
+/** Answers jobs in a worker. */
 export function serveJobs<Jobs extends JobMap>(handlers: Handlers<Jobs>): void {
   const running = new Map<number, AbortController>();
-  const send = (message: FromWorker) => self.postMessage(message);
+  const send = (message: FromWorker, transfer: ArrayBuffer[] = []) => self.postMessage(message, { transfer });
   setInterval(() => running.size > 0 && send({ type: 'alive' }), aliveEveryMs);
 
   async function run<Name extends keyof Jobs & string>(id: number, job: Name, input: Jobs[Name]['input']) {
@@ -20,13 +28,15 @@ export function serveJobs<Jobs extends JobMap>(handlers: Handlers<Jobs>): void {
     let reported = 0;
     const progress = (done: number, label = '') => {
       const now = performance.now();
-      if (now - reported < 50) return;
+      if (now - reported < progressEveryMs) return;
       reported = now;
       send({ type: 'progress', id, done, label });
     };
     try {
-      const output = await handlers[job](input, { signal: controller.signal, progress });
-      send({ type: 'result', id, output });
+      const given = new Set<ArrayBuffer>();
+      const give = (buffers: readonly ArrayBuffer[]) => buffers.forEach((buffer) => given.add(buffer));
+      const output = await handlers[job](input, { signal: controller.signal, progress, give });
+      send({ type: 'result', id, output }, [...given]);
     } catch (thrown) {
       const { code, message } = toParolaError(thrown);
       send({ type: 'error', id, code, message });

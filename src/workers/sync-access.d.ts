@@ -4,6 +4,8 @@
  */
 interface FileSystemSyncAccessHandle {
   write(bytes: BufferSource, options?: { at: number }): number;
+  read(bytes: BufferSource, options?: { at: number }): number;
+  getSize(): number;
   flush(): void;
   close(): void;
 }

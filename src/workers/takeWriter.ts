@@ -108,7 +108,7 @@ export class TakeWriter {
   }
 }
 
-function joined(parts: Float32Array<ArrayBuffer>[]): Float32Array<ArrayBuffer> {
+export function joined(parts: Float32Array<ArrayBuffer>[]): Float32Array<ArrayBuffer> {
   const result = new Float32Array(parts.reduce((sum, part) => sum + part.length, 0));
   let at = 0;
   for (const part of parts) {

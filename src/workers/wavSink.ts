@@ -3,7 +3,7 @@ import { MemorySource } from '@/core/formats/bytes';
 import { decodeFrames } from '@/core/formats/pcm';
 import { readWavInfo, type WavInfo } from '@/core/formats/wavReader';
 import type { SourceRecord } from '@/storage/schema';
-import { BlockWriter } from '@/storage/sources';
+import { BlockWriter } from '@/storage/blocks';
 
 /** What a manifest tells of the audio of a source. */
 export type ToldAudio = Pick<SourceRecord, 'name' | 'frames' | 'channels'>;
@@ -49,6 +49,10 @@ export class WavSink {
     if (!this.info) await this.readHeader();
     await this.store();
     return this.writer.close();
+  }
+
+  settled(): Promise<void> {
+    return this.writer.settled();
   }
 
   private async readHeader() {

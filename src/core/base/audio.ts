@@ -11,7 +11,10 @@ export const framesOf = (audio: Planar) => audio[0]?.length ?? 0;
 export const clipThreshold = 32767 / 32768;
 
 /**
- * Audio is stored in blocks of this many frames (0.34 s at 48 kHz): a killed browser loses at most the last
+ * Audio is recorded in blocks of this many frames (0.34 s at 48 kHz): a killed browser loses at most the last
  * one.
  */
 export const blockFrames = 16384;
+
+/** So many of them are one block where nothing is being recorded: read and written several times as fast. */
+export const packedBlocks = 8;

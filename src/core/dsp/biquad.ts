@@ -1,11 +1,5 @@
-/** Coefficients of a second-order section, normalised to a0 = 1. */
-export interface BiquadCoefficients {
-  b0: number;
-  b1: number;
-  b2: number;
-  a1: number;
-  a2: number;
-}
+import { kernels } from './kernels';
+import type { BiquadCoefficients } from './kernels/kernels';
 
 /**
  * Butterworth low-pass, −3 dB at `hertz` (Audio EQ Cookbook, R. Bristow-Johnson, Q = 1/√2). At most 0.49 of
@@ -31,37 +25,33 @@ function angles(hertz: number, rateHz: number) {
   return { cos: Math.cos(w), alpha: Math.sin(w) / Math.SQRT2 };
 }
 
+/** Tails that decay towards zero would end in denormal numbers, which are many times slower. */
+function withoutTails(states: Float64Array) {
+  for (let i = 0; i < states.length; i++) if (Math.abs(states[i]) < 1e-20) states[i] = 0;
+}
+
 /** One second-order section, transposed direct form II. Any chunking gives the same result. */
 export class Biquad {
-  private s1 = 0;
-  private s2 = 0;
+  private readonly states = new Float64Array(2);
+  private readonly coefficients: readonly BiquadCoefficients[];
 
-  constructor(private readonly coefficients: BiquadCoefficients) {}
+  constructor(coefficients: BiquadCoefficients) {
+    this.coefficients = [coefficients];
+  }
 
   /** Filters in place. */
   process(samples: Float32Array): void {
-    const { b0, b1, b2, a1, a2 } = this.coefficients;
-    let { s1, s2 } = this;
-    for (let i = 0; i < samples.length; i++) {
-      const x = samples[i];
-      const y = b0 * x + s1;
-      s1 = b1 * x - a1 * y + s2;
-      s2 = b2 * x - a2 * y;
-      samples[i] = y;
-    }
-    // Tails that decay towards zero would end in denormal numbers, which are many times slower.
-    this.s1 = Math.abs(s1) < 1e-20 ? 0 : s1;
-    this.s2 = Math.abs(s2) < 1e-20 ? 0 : s2;
+    kernels().sections(samples, this.coefficients, this.states);
+    withoutTails(this.states);
   }
 
   reset(): void {
-    this.s1 = this.s2 = 0;
+    this.states.fill(0);
   }
 
   clone(): Biquad {
-    const copy = new Biquad(this.coefficients);
-    copy.s1 = this.s1;
-    copy.s2 = this.s2;
+    const copy = new Biquad(this.coefficients[0]);
+    copy.states.set(this.states);
     return copy;
   }
 }

@@ -1,4 +1,5 @@
 import { amplitudeToDb, dbToAmplitude } from '../base/units';
+import { bendOf, groupBounds, overGroup, overTaps, staysUnder } from './kernels/oversampling';
 import { polyphaseLowPass } from './window';
 
 /**
@@ -15,7 +16,7 @@ export interface Ceiling {
  * short enough to be no fading.
  */
 const swingSeconds = 0.02;
-const taps = 32;
+const taps = overTaps;
 const phases = 4;
 /**
  * Gains are whole multiples of this, so that sums of them are exact and do not depend on how audio is cut
@@ -42,7 +43,7 @@ export class Limiter {
   private readonly hold: number;
   private readonly limit: number;
   private readonly table = polyphaseLowPass(phases, taps, 0.5, 70);
-  private readonly largestGain: number;
+  private readonly bend = bendOf(phases, this.table);
 
   constructor(
     rateHz: number,
@@ -52,13 +53,6 @@ export class Limiter {
     this.hold = 2 * this.half + taps / 2;
     this.reach = this.hold + 2 * this.half + taps;
     this.limit = dbToAmplitude(ceiling.dbfs) * roundingRoom;
-    let largest = 1;
-    for (let phase = 0; phase < phases; phase++) {
-      let sum = 0;
-      for (let tap = 0; tap < taps; tap++) sum += Math.abs(this.table[phase * taps + tap]);
-      largest = Math.max(largest, sum);
-    }
-    this.largestGain = largest;
   }
 
   /**
@@ -103,20 +97,19 @@ export class Limiter {
     return any ? needs : null;
   }
 
-  /**
-   * Values between samples; stretches which cannot pass the ceiling by the largest gain of the filter are
-   * left out.
-   */
+  /** Values between samples; groups of starting points which cannot pass the ceiling are left out. */
   private needsBetween(samples: Float32Array, need: (frame: number, magnitude: number) => void) {
-    const { table, limit } = this;
-    const suspicious = limit / this.largestGain;
+    const { table, limit, bend } = this;
+    const bounds = groupBounds(samples);
+    const known = bounds.largest.length - 2;
     const centre = taps / 2 - 1;
-    let lastLoud = -taps;
-    for (let i = 0; i < Math.min(taps, samples.length); i++)
-      if (Math.abs(samples[i]) > suspicious) lastLoud = i;
     for (let from = 0; from + taps <= samples.length; from++) {
-      if (Math.abs(samples[from + taps - 1]) > suspicious) lastLoud = from + taps - 1;
-      if (lastLoud < from) continue;
+      if (from % overGroup === 0 && from / overGroup < known) {
+        if (staysUnder(bounds, from / overGroup, bend, limit)) {
+          from += overGroup - 1;
+          continue;
+        }
+      }
       let highest = 0;
       for (let phase = 1; phase < phases; phase++) {
         let sum = 0;

@@ -1,47 +1,6 @@
+import { kernels } from './kernels';
+import type { Weights } from './kernels/kernels';
 import { polyphaseLowPass } from './window';
-
-/** Outputs a whole turn of phases apart have the same weights: so many are made at a time. */
-const together = 4;
-
-/** Sum of `taps` frames of history, from `from` on, each times its weight. */
-function weighted(table: Float64Array, row: number, history: Float64Array, from: number, taps: number) {
-  let sum = 0;
-  for (let tap = 0; tap < taps; tap++) sum += table[row + tap] * history[from + tap];
-  return sum;
-}
-
-/**
- * `together` such sums, `stride` frames of history apart, into `output` at `at` and every `turn` frames on:
- * in the same order, so to the same bit.
- */
-function weightedTogether(
-  table: Float64Array,
-  row: number,
-  history: Float64Array,
-  from: number,
-  stride: number,
-  taps: number,
-  output: Float32Array,
-  at: number,
-  turn: number,
-) {
-  let s0 = 0;
-  let s1 = 0;
-  let s2 = 0;
-  let s3 = 0;
-  for (let tap = 0; tap < taps; tap++) {
-    const weight = table[row + tap];
-    const frame = from + tap;
-    s0 += weight * history[frame];
-    s1 += weight * history[frame + stride];
-    s2 += weight * history[frame + 2 * stride];
-    s3 += weight * history[frame + 3 * stride];
-  }
-  output[at] = s0;
-  output[at + turn] = s1;
-  output[at + 2 * turn] = s2;
-  output[at + 3 * turn] = s3;
-}
 
 const gcd = (a: number, b: number): number => (b === 0 ? a : gcd(b, a % b));
 
@@ -58,12 +17,6 @@ const mostWeights = 1_000_000;
  * neighbours a straight line is off by π² ÷ 8 ÷ 4096², −143 dB of full scale.
  */
 const closePhases = 4096;
-
-interface Weights {
-  /** Phases between two input frames; one more row of the table stands for the next frame. */
-  phases: number;
-  table: Float64Array;
-}
 
 /** Tables take a while; both sides of a stereo file, and one file after another, want the same. */
 const tables = new Map<string, Weights>();
@@ -96,8 +49,7 @@ export class Resampler {
   private readonly down: number;
   private readonly taps: number;
   private readonly weights: Weights;
-  /** In 64 bits, so that no sample is converted for each of its weights. */
-  private history: Float64Array;
+  private history: Float32Array;
   private held = 0;
   /** Input frame of history[0]; starts before the signal so that the filter is centred on frame 0. */
   private base: number;
@@ -127,7 +79,7 @@ export class Resampler {
     const cutoff = (file ? (0.907 + 1) / 2 : 1) * (lowestNyquist / fromHz);
     this.weights = weightsFor(this.up, this.taps, cutoff, file ? 125 : 55);
     this.base = -(this.taps / 2 - 1);
-    this.history = new Float64Array(this.taps * 4);
+    this.history = new Float32Array(this.taps * 4);
     this.held = this.taps / 2 - 1;
   }
 
@@ -160,7 +112,7 @@ export class Resampler {
 
   private append(input: Float32Array) {
     if (this.held + input.length > this.history.length) {
-      const grown = new Float64Array((this.held + input.length) * 2);
+      const grown = new Float32Array((this.held + input.length) * 2);
       grown.set(this.history.subarray(0, this.held));
       this.history = grown;
     }
@@ -174,8 +126,7 @@ export class Resampler {
     const lastCentre = this.base + this.held - (taps - half);
     const end = Math.min(upTo, scaledDown(lastCentre + 1, up, down, 1) + 1);
     const output = new Float32Array(Math.max(0, end - this.produced));
-    if (this.weights.phases === up) this.fillExact(output);
-    else this.fillBetween(output);
+    this.fill(output);
     this.produced += output.length;
     const keepFrom = scaledDown(this.produced, down, up) - half - this.base;
     if (keepFrom > 0) {
@@ -186,47 +137,11 @@ export class Resampler {
     return output;
   }
 
-  /** Where output `i` from here on lies: a place in the history, and so many of `up` parts after it. */
-  private placer() {
-    const { up, down, produced } = this;
-    const start = scaledDown(produced, down, up);
+  private fill(output: Float32Array) {
+    const { up, down, taps, weights, produced } = this;
+    const first = scaledDown(produced, down, up) - (taps / 2 - 1) - this.base;
     const startPart = ((produced % up) * down) % up;
-    const first = start - (this.taps / 2 - 1) - this.base;
-    return (i: number) => {
-      const position = startPart + i * down;
-      const frames = Math.floor(position / up);
-      return { part: position - frames * up, from: first + frames };
-    };
-  }
-
-  private fillExact(output: Float32Array) {
-    const { up, down, taps, history, weights } = this;
-    const place = this.placer();
-    const turns = together * up;
-    let i = 0;
-    for (; i + turns <= output.length; i += turns) {
-      for (let phase = 0; phase < up; phase++) {
-        const { part, from } = place(i + phase);
-        weightedTogether(weights.table, part * taps, history, from, down, taps, output, i + phase, up);
-      }
-    }
-    for (; i < output.length; i++) {
-      const { part, from } = place(i);
-      output[i] = weighted(weights.table, part * taps, history, from, taps);
-    }
-  }
-
-  private fillBetween(output: Float32Array) {
-    const { up, taps, history, weights } = this;
-    const place = this.placer();
-    for (let i = 0; i < output.length; i++) {
-      const { part, from } = place(i);
-      const phase = (part * weights.phases) / up;
-      const below = Math.floor(phase);
-      const row = below * taps;
-      const low = weighted(weights.table, row, history, from, taps);
-      const high = weighted(weights.table, row + taps, history, from, taps);
-      output[i] = low + (phase - below) * (high - low);
-    }
+    const history = this.history.subarray(0, this.held);
+    kernels().resample(history, { up, down, taps, weights, first, startPart }, output);
   }
 }

@@ -7,6 +7,13 @@ import type { CreateMp3Encoder } from './soundFile';
  */
 const lameScale = (kbps: number) => (kbps >= 256 ? 1 : kbps >= 224 ? 0.98 : kbps >= 192 ? 0.97 : 0.95);
 
+/** A loop, since a mapping copy takes ten times as long. */
+function scaled(samples: Float32Array, gain: number): Float32Array {
+  const result = new Float32Array(samples.length);
+  for (let i = 0; i < result.length; i++) result[i] = samples[i] * gain;
+  return result;
+}
+
 /**
  * LAME as WebAssembly (wasm-media-encoders, MIT; LAME itself is LGPL). Two channels are coded as joint
  * stereo. LAME lowers the level a little at most constant bit rates; that is made good, so that a file is as
@@ -19,9 +26,7 @@ export const createMp3Encoder: CreateMp3Encoder = async ({ rateHz, channels, bit
   encoder.configure({ channels: channels as 1, sampleRate: rateHz as 44_100, ...rate });
   return {
     encode: (audio) =>
-      encoder.encode(
-        gain === 1 ? [...audio] : audio.map((samples) => samples.map((sample) => sample * gain)),
-      ),
+      encoder.encode(gain === 1 ? [...audio] : audio.map((samples) => scaled(samples, gain))),
     finish: () => encoder.finalize(),
   };
 };

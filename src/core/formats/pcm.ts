@@ -1,4 +1,5 @@
 import { exhaustive } from '../base/errors';
+import { kernels } from '../dsp/kernels';
 import { viewOf } from './bytes';
 
 export const sampleTypes = ['u8', 's8', 's16', 's24', 's32', 'f32', 'f64', 'alaw', 'ulaw'] as const;
@@ -43,6 +44,11 @@ export function decodeFrames(
   tally: NumberTally = { notNumbers: 0 },
 ): Float32Array<ArrayBuffer>[] {
   const frames = Math.floor(bytes.length / frameBytesOf(layout));
+  if (layout.sampleType === 's24' && !layout.bigEndian) {
+    const audio = Array.from({ length: layout.channels }, () => new Float32Array(frames));
+    kernels().unpack24(bytes, audio);
+    return audio;
+  }
   return Array.from({ length: layout.channels }, (_, channel) => {
     const samples = new Float32Array(frames);
     tally.notNumbers += readSamples(
@@ -78,22 +84,17 @@ function readSamples(
       for (let i = 0; i < count; i++, at += stride) samples[i] = view.getInt8(at) / 128;
       return 0;
     case 's16':
-      for (let i = 0; i < count; i++, at += stride) samples[i] = view.getInt16(at, little) / 32768;
-      return 0;
-    case 's24':
-      if (bigEndian) {
-        for (let i = 0; i < count; i++, at += stride)
-          samples[i] = ((bytes[at] << 24) | (bytes[at + 1] << 16) | (bytes[at + 2] << 8)) / 2147483648;
+      if (little && onWords(bytes, at, stride)) {
+        const words = new Int16Array(bytes.buffer, bytes.byteOffset, bytes.byteLength >> 1);
+        for (let i = 0, word = at >> 1; i < count; i++, word += stride >> 1) samples[i] = words[word] / 32768;
         return 0;
       }
-      // Three bytes at a time but for the first sample: a 32-bit word that begins one byte early, its lowest
-      // byte cleared.
-      if (count > 0)
-        samples[0] = ((bytes[at] << 8) | (bytes[at + 1] << 16) | (bytes[at + 2] << 24)) / 2147483648;
-      for (let i = 1; i < count; i++) {
-        at += stride;
-        samples[i] = (view.getInt32(at - 1, true) & ~0xff) / 2147483648;
-      }
+      for (let i = 0; i < count; i++, at += stride) samples[i] = view.getInt16(at, little) / 32768;
+      return 0;
+    // Those of the other order are the kernels'.
+    case 's24':
+      for (let i = 0; i < count; i++, at += stride)
+        samples[i] = ((bytes[at] << 24) | (bytes[at + 1] << 16) | (bytes[at + 2] << 8)) / 2147483648;
       return 0;
     case 's32':
       for (let i = 0; i < count; i++, at += stride) samples[i] = view.getInt32(at, little) / 2147483648;
@@ -114,6 +115,13 @@ function readSamples(
       return exhaustive(sampleType);
   }
 }
+
+/** This machine has its lowest byte first, as nearly all have. */
+const isLittleEndian = new Uint8Array(Uint16Array.of(1).buffer)[0] === 1;
+
+/** Words of 16 bits can be looked at as such. */
+const onWords = (bytes: Uint8Array, at: number, stride: number) =>
+  isLittleEndian && (bytes.byteOffset | at | stride) % 2 === 0;
 
 function silenceNoNumbers(samples: Float32Array): number {
   let found = 0;

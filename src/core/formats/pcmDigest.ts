@@ -27,6 +27,11 @@ export class PcmDigest {
     return bytes;
   }
 
+  /** Samples that stand in a file as this format has them. */
+  update(bytes: Uint8Array): void {
+    this.hash.update(bytes);
+  }
+
   /** The pad byte RIFF wants after an odd data chunk; not in the checksum. */
   pad(): Uint8Array<ArrayBuffer> {
     return this.encoder.finish();

@@ -6,7 +6,7 @@ import type { SoundCheck } from '../recording/soundCheck';
 import { specSchema } from '../specs/spec';
 import type { Step } from '../timeline/history';
 import type { ToneChoice } from '../timeline/roomEdits';
-import { storeTimeline, type StoredTimeline } from '../timeline/stored';
+import { plainTimeline, type PlainTimeline } from '../timeline/stored';
 import { sheetFramesOf } from '../timeline/timeline';
 import { limits, mostFrames } from './manifestLimits';
 import { readToneRegion } from './manifestLists';
@@ -140,7 +140,7 @@ const manifestSchema = object({
 type Loose = InferType<typeof manifestSchema>;
 
 export interface ManifestPart extends InferType<typeof partSchema> {
-  timeline: StoredTimeline;
+  timeline: PlainTimeline;
   history: readonly Step[];
   historyAt: number;
   tones?: Record<string, ToneChoice>;
@@ -239,7 +239,7 @@ function readParts(known: Loose, raw: RawManifest, renameSource: (id: string) =>
       ...part,
       currentLine: Math.min(part.currentLine, Math.max(0, part.script.length - 1)),
       caret: Math.min(part.caret, sheetFramesOf(timeline)),
-      timeline: storeTimeline(timeline),
+      timeline: plainTimeline(timeline),
       history,
       historyAt,
       ...(tones && { tones }),

@@ -69,18 +69,32 @@ export const fileMarks = ({ marks = [], rateHz, format }: SoundFileSettings): Fi
     name,
   }));
 
+/** Audio at the rate the file has; any chunking gives the same. */
+export const atFileRate = (
+  chunks: AsyncIterable<Planar>,
+  settings: Pick<SoundFileSettings, 'format' | 'rateHz'>,
+): AsyncIterable<Planar> =>
+  settings.format.rateHz === settings.rateHz ? chunks : resampled(chunks, settings);
+
 /**
  * Writes audio as a file of the given format, converting the sample rate where the format wants another one.
  * Streams; any chunking gives the same bytes.
  */
-export async function writeSoundFile(
+export const writeSoundFile = (
   chunks: AsyncIterable<Planar>,
+  settings: SoundFileSettings,
+  target: ByteTarget,
+  encoders: Encoders,
+): Promise<WrittenSound> => writeAtFileRate(atFileRate(chunks, settings), settings, target, encoders);
+
+/** As `writeSoundFile`, of audio that has the file's rate already. */
+export async function writeAtFileRate(
+  converted: AsyncIterable<Planar>,
   settings: SoundFileSettings,
   target: ByteTarget,
   encoders: Encoders,
 ): Promise<WrittenSound> {
   const { format } = settings;
-  const converted = format.rateHz === settings.rateHz ? chunks : resampled(chunks, settings);
   // Only a Broadcast WAV says what it measures; any other is measured when it is read back.
   const meter =
     format.container === 'wav' && settings.broadcast ? new Meter(format.rateHz, format.channels) : null;
@@ -125,7 +139,10 @@ async function writeCoded(
   }
 }
 
-async function* resampled(chunks: AsyncIterable<Planar>, { rateHz, format }: SoundFileSettings) {
+async function* resampled(
+  chunks: AsyncIterable<Planar>,
+  { rateHz, format }: Pick<SoundFileSettings, 'format' | 'rateHz'>,
+) {
   const resamplers = Array.from({ length: format.channels }, () => new Resampler(rateHz, format.rateHz));
   for await (const audio of chunks)
     yield resamplers.map((resampler, channel) => resampler.process(audio[channel]));

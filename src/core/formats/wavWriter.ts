@@ -1,5 +1,6 @@
 import type { Planar } from '../base/audio';
 import { Quantizer, type Dither } from '../dsp/dither';
+import { kernels } from '../dsp/kernels';
 import { ascii, viewOf } from './bytes';
 
 export const wavEncodings = ['pcm16', 'pcm24', 'float32'] as const;
@@ -104,9 +105,14 @@ export class WavEncoder {
   }
 
   process(audio: Planar): Uint8Array<ArrayBuffer> {
-    const { channels, encoding } = this.format;
+    const { channels, encoding, dither } = this.format;
     const width = bytesPerSample(encoding);
     const bytes = new Uint8Array(audio[0].length * channels * width);
+    this.written += bytes.length;
+    if (encoding === 'pcm24' && dither === 'none') {
+      kernels().pack24(audio, bytes);
+      return bytes;
+    }
     const view = viewOf(bytes);
     for (let channel = 0; channel < channels; channel++) {
       const samples = audio[channel];
@@ -124,7 +130,6 @@ export class WavEncoder {
         if (width === 3) bytes[at + 2] = (integers[i] >> 16) & 0xff;
       }
     }
-    this.written += bytes.length;
     return bytes;
   }
 

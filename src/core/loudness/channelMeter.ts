@@ -1,4 +1,6 @@
 import { clipThreshold } from '../base/audio';
+import { kernels } from '../dsp/kernels';
+import type { Weighting } from '../dsp/kernels/kernels';
 import { kWeighting } from './kWeighting';
 
 export interface HopMark {
@@ -59,10 +61,18 @@ function sumOf(values: Float64Array): number {
   return sum;
 }
 
+function highestOf(samples: Float32Array): number {
+  let highest = 0;
+  for (let i = 0; i < samples.length; i++) {
+    const magnitude = samples[i] < 0 ? -samples[i] : samples[i];
+    if (magnitude > highest) highest = magnitude;
+  }
+  return highest;
+}
+
 /**
- * One channel's running sums: plain and K-weighted squares per hop, sample peak, clipped samples. One pass
- * over the samples with the filter state in local variables, because this loop is nearly all the time a
- * measurement takes.
+ * One channel's running sums: plain and K-weighted squares per hop, sample peak, clipped samples. Hops are
+ * computed whole (see `weightedHops`), so any chunking gives the same.
  */
 export class ChannelMeter {
   readonly weighted = new HopSums();
@@ -74,43 +84,53 @@ export class ChannelMeter {
   /** Sum of the samples of each hop. */
   readonly totals = new HopSums();
   clippedSamples = 0;
+  /** The hop that is not whole yet. */
+  private readonly pending: Float32Array;
   private filled = 0;
-  /** Frames before the hop that is being filled. */
-  private hopStart = 0;
-  private hopPeak = 0;
-  private hopTotal = 0;
-  private hopWeighted = 0;
-  private hopPlain = 0;
-  private s1 = 0;
-  private s2 = 0;
-  private t1 = 0;
-  private t2 = 0;
-  private readonly filters;
+  private frames = 0;
+  private readonly state = new Float64Array(4);
+  private readonly weighting: Weighting;
 
   constructor(
     rateHz: number,
     readonly hopFrames: number,
   ) {
-    this.filters = kWeighting(rateHz);
+    this.weighting = kWeighting(rateHz);
+    this.pending = new Float32Array(hopFrames);
   }
 
   process(samples: Float32Array): void {
-    for (let from = 0; from < samples.length;) {
-      const to = Math.min(samples.length, from + this.hopFrames - this.filled);
-      this.run(samples, from, to);
-      this.filled += to - from;
-      from = to;
-      if (this.filled === this.hopFrames) this.endHop();
+    const { hopFrames } = this;
+    let from = 0;
+    if (this.filled > 0) {
+      from = Math.min(samples.length, hopFrames - this.filled);
+      this.wait(samples.subarray(0, from));
+      if (this.filled < hopFrames) return;
+      this.sum(this.pending);
+      this.filled = 0;
     }
+    const whole = Math.floor((samples.length - from) / hopFrames) * hopFrames;
+    if (whole > 0) {
+      const hops = samples.subarray(from, from + whole);
+      const peaks = this.sum(hops);
+      peaks.forEach((peak, hop) => {
+        if (peak >= clipThreshold)
+          this.countClipped(hops.subarray(hop * hopFrames, (hop + 1) * hopFrames), hop * hopFrames);
+      });
+      this.frames += whole;
+    }
+    this.wait(samples.subarray(from + whole));
   }
 
   /** A last hop that was not filled counts for sums and peaks, but not for windows. */
   get squares() {
-    return sumOf(this.plain.toArray()) + this.hopPlain;
+    let sum = sumOf(this.plain.toArray());
+    for (const sample of this.rest) sum += sample * sample;
+    return sum;
   }
 
   get peak() {
-    return this.hopPeaks.toArray().reduce((highest, peak) => Math.max(highest, peak), this.hopPeak);
+    return this.hopPeaks.toArray().reduce((highest, peak) => Math.max(highest, peak), highestOf(this.rest));
   }
 
   /** Only between two hops. */
@@ -122,7 +142,7 @@ export class ChannelMeter {
       hopPeaks: this.hopPeaks.mark(),
       clippedRuns: this.clippedRuns.map((run) => ({ ...run })),
       clippedSamples: this.clippedSamples,
-      filter: [this.s1, this.s2, this.t1, this.t2],
+      filter: [...this.state],
     };
   }
 
@@ -133,8 +153,8 @@ export class ChannelMeter {
     this.hopPeaks.resume(mark.hopPeaks);
     this.clippedRuns.push(...mark.clippedRuns.map((run) => ({ ...run })));
     this.clippedSamples = mark.clippedSamples;
-    [this.s1, this.s2, this.t1, this.t2] = mark.filter;
-    this.hopStart = mark.plain.length * this.hopFrames;
+    this.state.set(mark.filter);
+    this.frames = mark.plain.length * this.hopFrames;
   }
 
   /** Takes over what another meter found after `mark`, for audio that is the same from there on. */
@@ -147,9 +167,8 @@ export class ChannelMeter {
     const start = mark.plain.length * this.hopFrames;
     this.clippedRuns.push(...other.clippedRuns.filter(({ from }) => from >= start));
     this.clippedSamples += other.clippedSamples - mark.clippedSamples;
-    this.hopPlain = other.hopPlain;
-    this.hopTotal = other.hopTotal;
-    this.hopPeak = other.hopPeak;
+    this.pending.set(other.pending);
+    this.filled = other.filled;
   }
 
   /**
@@ -178,64 +197,43 @@ export class ChannelMeter {
     );
   }
 
-  private run(samples: Float32Array, from: number, to: number) {
-    const { b0, b1, b2, a1, a2 } = this.filters.shelf;
-    const { a1: c1, a2: c2 } = this.filters.highPass;
-    let { s1, s2, t1, t2 } = this;
-    let peak = 0;
-    let plain = 0;
-    let weighted = 0;
-    let total = 0;
-    for (let i = from; i < to; i++) {
-      const x = samples[i];
-      const shelved = b0 * x + s1;
-      s1 = b1 * x - a1 * shelved + s2;
-      s2 = b2 * x - a2 * shelved;
-      const y = shelved + t1;
-      t1 = -2 * shelved - c1 * y + t2;
-      t2 = shelved - c2 * y;
-      total += x;
-      plain += x * x;
-      weighted += y * y;
-      const magnitude = x < 0 ? -x : x;
-      if (magnitude > peak) peak = magnitude;
-    }
-    if (peak >= clipThreshold) this.countClipped(samples, from, to);
-    if (peak > this.hopPeak) this.hopPeak = peak;
-    this.hopTotal += total;
-    this.hopPlain += plain;
-    this.hopWeighted += weighted;
-    this.s1 = s1;
-    this.s2 = s2;
-    this.t1 = t1;
-    this.t2 = t2;
+  private get rest() {
+    return this.pending.subarray(0, this.filled);
   }
 
-  private countClipped(samples: Float32Array, from: number, to: number) {
-    for (let i = from; i < to; i++) {
+  /** Keeps what makes no whole hop yet. */
+  private wait(samples: Float32Array) {
+    if (highestOf(samples) >= clipThreshold) this.countClipped(samples, 0);
+    this.pending.set(samples, this.filled);
+    this.filled += samples.length;
+    this.frames += samples.length;
+  }
+
+  /** Sums of whole hops; returns their peaks. */
+  private sum(samples: Float32Array): Float64Array {
+    const hops = samples.length / this.hopFrames;
+    const sums = new Float64Array(4 * hops);
+    kernels().weightedHops(samples, this.hopFrames, this.weighting, this.state, sums);
+    const peaks = new Float64Array(hops);
+    for (let hop = 0, at = 0; hop < hops; hop++) {
+      this.totals.push(sums[at++]);
+      this.plain.push(sums[at++]);
+      this.weighted.push(sums[at++]);
+      peaks[hop] = sums[at++];
+      this.hopPeaks.push(peaks[hop]);
+    }
+    return peaks;
+  }
+
+  /** Counts in samples that come so many frames after those that have been taken in. */
+  private countClipped(samples: Float32Array, after: number) {
+    for (let i = 0; i < samples.length; i++) {
       if (samples[i] < clipThreshold && samples[i] > -clipThreshold) continue;
       this.clippedSamples++;
-      const at = this.hopStart + this.filled + i - from;
+      const at = this.frames + after + i;
       const last = this.clippedRuns[this.clippedRuns.length - 1];
       if (last && last.from + last.frames === at) last.frames++;
       else if (this.clippedRuns.length < mostRuns) this.clippedRuns.push({ from: at, frames: 1 });
-    }
-  }
-
-  private endHop() {
-    this.plain.push(this.hopPlain);
-    this.weighted.push(this.hopWeighted);
-    this.hopPeaks.push(this.hopPeak);
-    this.hopPeak = 0;
-    this.hopStart += this.hopFrames;
-    this.totals.push(this.hopTotal);
-    this.hopTotal = 0;
-    this.hopPlain = 0;
-    this.hopWeighted = 0;
-    this.filled = 0;
-    // Tails that decay towards zero would end in denormal numbers, which are many times slower.
-    if (Math.abs(this.s1) + Math.abs(this.s2) + Math.abs(this.t1) + Math.abs(this.t2) < 1e-20) {
-      this.s1 = this.s2 = this.t1 = this.t2 = 0;
     }
   }
 }

@@ -1,11 +1,4 @@
-/** Biquad coefficients with a0 = 1. */
-export interface Biquad {
-  b0: number;
-  b1: number;
-  b2: number;
-  a1: number;
-  a2: number;
-}
+import type { BiquadCoefficients, Weighting } from '../dsp/kernels/kernels';
 
 /**
  * The two K-weighting filters of ITU-R BS.1770-5 for any sample rate. The standard prints coefficients for 48
@@ -13,11 +6,11 @@ export interface Biquad {
  * “Evaluation of implementations of the EBU R128 loudness measurement”, AES 145, 2018, from memory) and equal
  * the printed ones at 48 kHz.
  */
-export function kWeighting(rateHz: number): { shelf: Biquad; highPass: Biquad } {
+export function kWeighting(rateHz: number): Weighting {
   return { shelf: shelf(rateHz), highPass: highPass(rateHz) };
 }
 
-function shelf(rateHz: number): Biquad {
+function shelf(rateHz: number): BiquadCoefficients {
   const k = Math.tan((Math.PI * 1681.974450955533) / rateHz);
   const q = 0.7071752369554196;
   const high = 10 ** (3.999843853973347 / 20);
@@ -32,7 +25,7 @@ function shelf(rateHz: number): Biquad {
   };
 }
 
-function highPass(rateHz: number): Biquad {
+function highPass(rateHz: number): BiquadCoefficients {
   const k = Math.tan((Math.PI * 38.13547087602444) / rateHz);
   const q = 0.5003270373238773;
   const a0 = 1 + k / q + k * k;

@@ -1,3 +1,4 @@
+import quickselect from 'quickselect';
 import { amplitudeToDb, powerToDb } from '../base/units';
 
 export type LevelWord = 'No signal' | 'Thin' | 'On target' | 'Hot' | 'Clipped' | 'Waiting';
@@ -23,6 +24,10 @@ const wordSeconds = 4;
 const fallDbPerSecond = 24;
 const historySeconds = 30;
 const windowSeconds = 0.05;
+/** Speech and room are counted anew so often; half a minute does not change faster. */
+const usualEverySeconds = 0.2;
+/** So many windows are let go of at a time. */
+const mostForgotten = 600;
 /** Peaks under this for so long: a muted microphone, not a quiet room. */
 const noSignalDb = -85;
 const noSignalSeconds = 3;
@@ -37,7 +42,12 @@ export class LevelColumnReader {
   private shown = -Infinity;
   private shownAt = 0;
   private peaks: { at: number; db: number }[] = [];
+  /** Powers of the last windows, oldest first from `oldest` on, with their times. */
   private windows: { at: number; power: number }[] = [];
+  private oldest = 0;
+  /** Of the windows there were when it was counted last. */
+  private usual = { speechDb: -Infinity, roomDb: -Infinity };
+  private usualAt = -Infinity;
   private sum = 0;
   private count = 0;
   private windowEnd = 0;
@@ -57,7 +67,7 @@ export class LevelColumnReader {
     this.peaks = this.peaks.filter((peak) => at - peak.at < wordSeconds);
     const held = this.highest(at, holdSeconds);
     const clipped = this.clippedNow - this.clippedBefore;
-    return { peakDb: this.shown, heldDb: held, clipped, word: this.word(at, clipped), ...this.usual(at) };
+    return { peakDb: this.shown, heldDb: held, clipped, word: this.word(at, clipped), ...this.usual };
   }
 
   clearClipped(): void {
@@ -77,10 +87,20 @@ export class LevelColumnReader {
     this.count++;
     if (at < this.windowEnd) return;
     this.windows.push({ at, power: this.sum / this.count });
-    this.windows = this.windows.filter((window) => at - window.at < historySeconds);
     this.windowEnd = at + windowSeconds;
     this.sum = 0;
     this.count = 0;
+    this.forget(at);
+    if (at - this.usualAt < usualEverySeconds) return;
+    this.usualAt = at;
+    this.usual = usualOf(this.windows, this.oldest);
+  }
+
+  private forget(at: number) {
+    while (at - this.windows[this.oldest].at >= historySeconds) this.oldest++;
+    if (this.oldest < mostForgotten) return;
+    this.windows = this.windows.slice(this.oldest);
+    this.oldest = 0;
   }
 
   private highest(at: number, seconds: number): number {
@@ -98,15 +118,25 @@ export class LevelColumnReader {
     if (loudest < this.aim.min) return 'Thin';
     return loudest > this.aim.max ? 'Hot' : 'On target';
   }
+}
 
-  /** Room: the 10th percentile of 50 ms windows. Speech: the mean power of those 15 dB over it. */
-  private usual(at: number): { speechDb: number; roomDb: number } {
-    const powers = this.windows.filter((window) => at - window.at < historySeconds).map(({ power }) => power);
-    if (powers.length < 10) return { speechDb: -Infinity, roomDb: -Infinity };
-    powers.sort((a, b) => a - b);
-    const room = powers[Math.floor(powers.length * 0.1)];
-    const speech = powers.filter((power) => power > room * 10 ** 1.5);
-    const mean = speech.reduce((total, power) => total + power, 0) / speech.length;
-    return { speechDb: speech.length > 4 ? powerToDb(mean) : -Infinity, roomDb: powerToDb(room) };
+/** Room: the 10th percentile of 50 ms windows. Speech: the mean power of those 15 dB over it. */
+function usualOf(
+  windows: readonly { power: number }[],
+  oldest: number,
+): { speechDb: number; roomDb: number } {
+  const count = windows.length - oldest;
+  if (count < 10) return { speechDb: -Infinity, roomDb: -Infinity };
+  const powers = Array.from({ length: count }, (_, i) => windows[oldest + i].power);
+  const rank = Math.floor(count * 0.1);
+  quickselect(powers, rank);
+  const room = powers[rank];
+  let total = 0;
+  let speaking = 0;
+  for (const power of powers) {
+    if (power <= room * 10 ** 1.5) continue;
+    total += power;
+    speaking++;
   }
+  return { speechDb: speaking > 4 ? powerToDb(total / speaking) : -Infinity, roomDb: powerToDb(room) };
 }

@@ -1,18 +1,22 @@
-import FFT from 'fft.js';
+import { kernels } from '../dsp/kernels';
+import { cepstraCount, cepstraFft, cepstraHop, cepstraWindow } from '../dsp/kernels/speech';
 
 /** The rate at which speech is analysed. */
 export const analysisRateHz = 16_000;
 /** One frame of cepstra, speech activity or level, in samples at `analysisRateHz`: 10 ms. */
-export const hopSamples = 160;
-const windowSamples = 400;
-const fftSize = 512;
+export const hopSamples = cepstraHop;
+const windowSamples = cepstraWindow;
+const fftSize = cepstraFft;
 const bandCount = 32;
 const lowestHz = 80;
 const highestHz = 7600;
 /** Added to a band's energy, so that room noise counts as nothing: made for speech of about −20 dBFS RMS. */
 const energyFloor = 3e-3;
-export const coefficients = 13;
+export const coefficients = cepstraCount;
 const levelWeight = 0.3;
+
+/** So many are made at a time, of an even number: half an hour of audio is not copied as a whole. */
+const pieceFrames = 4096;
 
 const toMel = (hertz: number) => 1127 * Math.log1p(hertz / 700);
 const toHertz = (mel: number) => 700 * Math.expm1(mel / 1127);
@@ -41,7 +45,7 @@ function melBands(): Band[] {
 }
 
 /** Orthonormal cosine transform, the first coefficient (the level) weighted down. */
-function cosines(): Float64Array {
+function cosineTable(): Float64Array {
   const table = new Float64Array(coefficients * bandCount);
   for (let k = 0; k < coefficients; k++) {
     const scale = Math.sqrt((k === 0 ? 1 : 2) / bandCount) * (k === 0 ? levelWeight : 1);
@@ -54,12 +58,6 @@ function cosines(): Float64Array {
 /** Windowed audio of less than −57 dBFS RMS at the level that is compared. */
 const silentEnergy = windowSamples * 0.375 * 2e-6;
 
-function silent(input: Float64Array): boolean {
-  let sum = 0;
-  for (let i = 0; i < windowSamples; i++) sum += input[i] * input[i];
-  return sum < silentEnergy;
-}
-
 /**
  * Mel-frequency cepstra of audio at `analysisRateHz`: `coefficients` numbers every 10 ms, frame i for the 25
  * ms around sample (i + ½) × `hopSamples`. `gain` brings the speech to about −20 dBFS RMS. After S. Davis and
@@ -68,47 +66,24 @@ function silent(input: Float64Array): boolean {
 export function melCepstra(samples: Float32Array, gain = 1): Float32Array {
   const frames = Math.floor(samples.length / hopSamples);
   const result = new Float32Array(frames * coefficients);
-  const fft = new FFT(fftSize);
-  const input = new Float64Array(fftSize);
-  const output = fft.createComplexArray();
-  const bands = melBands();
-  const transform = cosines();
-  const logs = new Float64Array(bandCount);
+  const cosines = cosineTable();
   const window = Float64Array.from(
     { length: windowSamples },
     (_, i) => gain * (0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 0.5)) / windowSamples)),
   );
-  // Pauses are under the floor in every band: they need no spectrum.
   const nothing = new Float32Array(coefficients);
   for (let band = 0; band < bandCount; band++)
     for (let k = 0; k < coefficients; k++)
-      nothing[k] += transform[k * bandCount + band] * Math.log(energyFloor);
-  for (let frame = 0; frame < frames; frame++) {
-    const from = frame * hopSamples + (hopSamples - windowSamples) / 2;
-    for (let i = 0; i < windowSamples; i++) {
-      const at = from + i;
-      input[i] = at >= 0 && at < samples.length ? samples[at] * window[i] : 0;
-    }
-    if (silent(input)) {
-      result.set(nothing, frame * coefficients);
-      continue;
-    }
-    fft.realTransform(output, input);
-    for (let band = 0; band < bandCount; band++) {
-      const { first, weights } = bands[band];
-      let energy = energyFloor;
-      for (let i = 0; i < weights.length; i++) {
-        const re = output[2 * (first + i)];
-        const im = output[2 * (first + i) + 1];
-        energy += weights[i] * (re * re + im * im);
-      }
-      logs[band] = Math.log(energy);
-    }
-    for (let k = 0; k < coefficients; k++) {
-      let sum = 0;
-      for (let band = 0; band < bandCount; band++) sum += transform[k * bandCount + band] * logs[band];
-      result[frame * coefficients + k] = sum;
-    }
+      nothing[k] += cosines[k * bandCount + band] * Math.log(energyFloor);
+  // The first window begins before the first sample.
+  const before = (windowSamples - hopSamples) / 2;
+  const tables = { window, bands: melBands(), cosines, energyFloor, silence: silentEnergy, nothing };
+  for (let from = 0; from < frames; from += pieceFrames) {
+    const piece = Math.min(pieceFrames, frames - from);
+    const padded = new Float32Array(piece * hopSamples + windowSamples - hopSamples);
+    const first = from * hopSamples - before;
+    padded.set(samples.subarray(Math.max(0, first), first + padded.length), Math.max(0, -first));
+    kernels().cepstra(padded, tables, result.subarray(from * coefficients, (from + piece) * coefficients));
   }
   return result;
 }

@@ -62,19 +62,20 @@ export class ClapDetector {
     const found: number[] = [];
     const most = this.kept.length / 4;
     for (let from = 0; from < samples.length; from += most) {
-      this.keep(samples.slice(from, from + most));
+      this.keep(samples.subarray(from, from + most));
       found.push(...this.decide());
     }
     return found;
   }
 
   private keep(fresh: Float32Array) {
-    this.filter.process(fresh);
     const surplus = Math.max(0, this.length + fresh.length - this.kept.length);
     this.kept.copyWithin(0, surplus, this.length);
     this.start += surplus;
     this.length += fresh.length - surplus;
-    this.kept.set(fresh, this.length - fresh.length);
+    const place = this.kept.subarray(this.length - fresh.length, this.length);
+    place.set(fresh);
+    this.filter.process(place);
   }
 
   private decide(): number[] {

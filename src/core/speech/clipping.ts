@@ -28,7 +28,8 @@ export class FullScaleFinder {
 
   process(samples: Float32Array): void {
     for (let i = 0; i < samples.length; i++) {
-      if (Math.abs(samples[i]) < clipThreshold) {
+      const sample = samples[i];
+      if (sample < clipThreshold && sample > -clipThreshold) {
         this.run = 0;
         continue;
       }

@@ -1,19 +1,24 @@
 import { powerToDb } from '../base/units';
+import { kernels } from '../dsp/kernels';
 
 /** Mean squares of hops of `hop` samples; what is left over at the end does not count. */
 export function hopPowers(samples: Float32Array, hop: number): Float64Array {
   const powers = new Float64Array(Math.floor(samples.length / hop));
-  for (let i = 0; i < powers.length; i++) {
-    let sum = 0;
-    for (let k = i * hop; k < (i + 1) * hop; k++) sum += samples[k] * samples[k];
-    powers[i] = sum / hop;
-  }
+  kernels().hopSquares(samples, hop, powers);
+  for (let i = 0; i < powers.length; i++) powers[i] /= hop;
   return powers;
 }
 
 /** Levels of hops of `hop` samples in dBFS RMS, −120 at the least. */
 export const hopLevels = (samples: Float32Array, hop: number): Float32Array =>
-  Float32Array.from(hopPowers(samples, hop), (power) => powerToDb(Math.max(power, 1e-12)));
+  levelsOf(hopPowers(samples, hop));
+
+/** Levels of powers in dBFS RMS, −120 at the least. */
+export function levelsOf(powers: Float64Array): Float32Array {
+  const levels = new Float32Array(powers.length);
+  for (let i = 0; i < powers.length; i++) levels[i] = powerToDb(Math.max(powers[i], 1e-12));
+  return levels;
+}
 
 /** A percentile, 0 to 1, by nearest rank; −120 of nothing. */
 export function percentile(values: Float32Array, share: number): number {

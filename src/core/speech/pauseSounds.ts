@@ -1,6 +1,7 @@
-import { Biquad, highPass } from '../dsp/biquad';
+import { highPass } from '../dsp/biquad';
 import { amplitudeToDb } from '../base/units';
-import { hopLevels, meanLevel, percentile } from './levels';
+import { FilteredBand } from './filteredBand';
+import { hopLevels, levelsOf, meanLevel, percentile } from './levels';
 import type { Speech } from './voiceActivity';
 
 /** Something that is heard where nobody speaks, in samples: [from, to). */
@@ -40,10 +41,9 @@ const beyondWordSeconds = 0.03;
  * dBFS is left to them.
  */
 export function findClicks(samples: Float32Array, speech: readonly Speech[], rateHz: number): PauseSound[] {
-  const filtered = samples.slice();
-  for (let i = 0; i < 2; i++) new Biquad(highPass(clickHighPassHz, rateHz)).process(filtered);
+  const steep = highPass(clickHighPassHz, rateHz);
   const hop = Math.round(clickHopSeconds * rateHz);
-  const levels = hopLevels(filtered, hop);
+  const levels = levelsOf(new FilteredBand(samples, [steep, steep], hop).powers);
   const around = Math.round(0.05 / clickHopSeconds);
   const longest = Math.round(longestClickSeconds / clickHopSeconds);
   const beyond = Math.round(beyondWordSeconds / clickHopSeconds);
@@ -85,10 +85,9 @@ const breathOverDb = 6;
  * edge: no 10 ms step rises by more than 15 dB.
  */
 export function findBreaths(samples: Float32Array, speech: readonly Speech[], rateHz: number): PauseSound[] {
-  const filtered = samples.slice();
-  new Biquad(highPass(breathBand.lowHz, rateHz)).process(filtered);
   const hop = Math.round(breathHopSeconds * rateHz);
-  const levels = hopLevels(filtered, hop);
+  const band = new FilteredBand(samples, [highPass(breathBand.lowHz, rateHz)], hop);
+  const levels = levelsOf(band.powers);
   const full = hopLevels(samples, hop);
   const room = percentile(levels, 0.1) + 1.5;
   const breaths: PauseSound[] = [];

@@ -1,5 +1,8 @@
-import { Biquad, highPass, lowPass } from '../dsp/biquad';
+import quickselect from 'quickselect';
+import { highPass, lowPass } from '../dsp/biquad';
+import type { BiquadCoefficients } from '../dsp/kernels/kernels';
 import { powerToDb } from '../base/units';
+import { FilteredBand } from './filteredBand';
 import { hopPowers } from './levels';
 
 /** A stretch of speech, in frames: [from, to). */
@@ -40,8 +43,8 @@ const bands = [
  */
 export function findSpeech(samples: Float32Array, rateHz: number): Speech[] {
   const hop = Math.round(rateHz * hopSeconds);
-  const filtered = bands.map(({ low, high }) => bandPass(samples, low, high, rateHz));
-  const levels = filtered.map((band) => smoothLevels(band, hop));
+  const filtered = bands.map(({ low, high }) => new FilteredBand(samples, bandPass(low, high, rateHz), hop));
+  const levels = filtered.map(({ powers }) => smoothLevels(powers));
   const floors = levels.map((level) => runningFloor(level, Math.round(floorSeconds / hopSeconds)));
   const hops = levels[0].length;
   const score = new Float32Array(hops);
@@ -54,26 +57,22 @@ export function findSpeech(samples: Float32Array, rateHz: number): Speech[] {
   }));
 }
 
-function bandPass(samples: Float32Array, low: number, high: number, rateHz: number): Float32Array {
-  const band = samples.slice();
+function bandPass(low: number, high: number, rateHz: number): BiquadCoefficients[] {
   // Where the band ends at half the rate there is nothing above it to take away.
-  const sections =
-    high > 0.45 * rateHz ? [highPass(low, rateHz)] : [highPass(low, rateHz), lowPass(high, rateHz)];
-  for (const section of sections) {
-    new Biquad(section).process(band);
-    new Biquad(section).process(band);
-  }
-  return band;
+  const steep = highPass(low, rateHz);
+  const end = high > 0.45 * rateHz ? [] : [lowPass(high, rateHz), lowPass(high, rateHz)];
+  return [steep, steep, ...end];
 }
 
 /** Levels of hops in dB, each smoothed with its neighbours. */
-function smoothLevels(samples: Float32Array, hop: number): Float32Array {
-  const powers = hopPowers(samples, hop);
+function smoothLevels(powers: Float64Array): Float32Array {
   const last = powers.length - 1;
-  return Float32Array.from(powers, (power, i) => {
-    const sum = powers[Math.max(0, i - 1)] + power + powers[Math.min(last, i + 1)];
-    return powerToDb(Math.max(sum / 3, 1e-12));
-  });
+  const levels = new Float32Array(powers.length);
+  for (let i = 0; i <= last; i++) {
+    const sum = powers[Math.max(0, i - 1)] + powers[i] + powers[Math.min(last, i + 1)];
+    levels[i] = powerToDb(Math.max(sum / 3, 1e-12));
+  }
+  return levels;
 }
 
 /** The 10th percentile of the hops within `reach` of each hop, computed every second and held between. */
@@ -81,10 +80,11 @@ function runningFloor(levels: Float32Array, reach: number): Float32Array {
   const floor = new Float32Array(levels.length);
   const step = Math.round(1 / hopSeconds);
   for (let from = 0; from < levels.length; from += step) {
-    const around = levels
-      .slice(Math.max(0, from - reach), Math.min(levels.length, from + step + reach))
-      .sort();
-    floor.fill(around[Math.floor((around.length - 1) * floorPercentile)], from, from + step);
+    const around = levels.slice(Math.max(0, from - reach), Math.min(levels.length, from + step + reach));
+    const rank = Math.floor((around.length - 1) * floorPercentile);
+    // Not sorted, only as far as it takes to know what stands at this rank.
+    quickselect(around as unknown as number[], rank);
+    floor.fill(around[rank], from, from + step);
   }
   return floor;
 }
@@ -115,7 +115,7 @@ function tidy(stretches: Speech[], unitSeconds: number): Speech[] {
 
 /** Where the run of windows over the floor begins that leads into hop `at`, in frames. */
 function refineOnset(
-  filtered: readonly Float32Array[],
+  filtered: readonly FilteredBand[],
   levels: readonly Float32Array[],
   floors: readonly Float32Array[],
   at: number,
@@ -125,12 +125,14 @@ function refineOnset(
   const step = Math.round(rateHz / 1000);
   const window = step * refineWindowMs;
   const earliest = Math.max(0, at * hop - Math.round(refineSeconds * rateHz));
+  const first = Math.max(0, Math.min(earliest, (at - 1) * hop));
   const onsets = filtered.map((band, index) => {
     if (levels[index][at] - floors[index][at] < offDb) return Infinity;
     const limit = 10 ** ((floors[index][at] + offDb) / 10);
+    const samples = band.read(first, (at + 2) * hop + window);
     const isLoud = (from: number) => {
       let sum = 0;
-      for (let k = from; k < from + window; k++) sum += (band[k] ?? 0) ** 2;
+      for (let k = from; k < from + window; k++) sum += samples[k - first] ** 2;
       return sum / window >= limit;
     };
     // Forward to the first loud window near the hop, then back along the run it belongs to.

@@ -1,56 +1,11 @@
+import { kernels } from '../dsp/kernels';
+import { distances } from '../dsp/kernels/speech';
 import { coefficients } from './cepstra';
 
 /**
  * Dynamic time warping of cepstra (subsequence and open-ended; M. Müller, Information Retrieval for Music and
  * Motion, 2007, ch. 4).
  */
-
-/**
- * Distances of frame `at` to the frames from `first` on, one for each place of `output` in [from, to).
- * Written out for the 13 coefficients: this is where the time of the whole search goes.
- */
-function distances(
-  cepstra: Float32Array,
-  at: number,
-  first: number,
-  output: Float64Array,
-  from: number,
-  to: number,
-): void {
-  const a = at * coefficients;
-  const a0 = cepstra[a];
-  const a1 = cepstra[a + 1];
-  const a2 = cepstra[a + 2];
-  const a3 = cepstra[a + 3];
-  const a4 = cepstra[a + 4];
-  const a5 = cepstra[a + 5];
-  const a6 = cepstra[a + 6];
-  const a7 = cepstra[a + 7];
-  const a8 = cepstra[a + 8];
-  const a9 = cepstra[a + 9];
-  const a10 = cepstra[a + 10];
-  const a11 = cepstra[a + 11];
-  const a12 = cepstra[a + 12];
-  const { sqrt } = Math;
-  for (let j = from, b = (first + from) * coefficients; j < to; j++, b += coefficients) {
-    const d0 = cepstra[b] - a0;
-    const d1 = cepstra[b + 1] - a1;
-    const d2 = cepstra[b + 2] - a2;
-    const d3 = cepstra[b + 3] - a3;
-    const d4 = cepstra[b + 4] - a4;
-    const d5 = cepstra[b + 5] - a5;
-    const d6 = cepstra[b + 6] - a6;
-    const d7 = cepstra[b + 7] - a7;
-    const d8 = cepstra[b + 8] - a8;
-    const d9 = cepstra[b + 9] - a9;
-    const d10 = cepstra[b + 10] - a10;
-    const d11 = cepstra[b + 11] - a11;
-    const d12 = cepstra[b + 12] - a12;
-    const near = d0 * d0 + d1 * d1 + d2 * d2 + d3 * d3 + d4 * d4 + d5 * d5;
-    const far = d6 * d6 + d7 * d7 + d8 * d8 + d9 * d9 + d10 * d10 + d11 * d11 + d12 * d12;
-    output[j] = sqrt(near + far);
-  }
-}
 
 export interface Hit {
   /** Frame at which the match begins, and ends. */
@@ -75,46 +30,9 @@ export function findTemplate(
 ): Hit[] {
   const width = last - first;
   if (width <= 0) return [];
-  // Three rows of accumulated cost, and where each path began.
-  const costs = [0, 1, 2].map(() => new Float64Array(width));
-  const starts = [0, 1, 2].map(() => new Int32Array(width));
-  const local = [0, 1].map(() => new Float64Array(width));
-  for (let i = 0; i < length; i++) {
-    const cost = costs[i % 3];
-    const before = costs[(i + 2) % 3];
-    const earlier = costs[(i + 1) % 3];
-    const start = starts[i % 3];
-    const startBefore = starts[(i + 2) % 3];
-    const startEarlier = starts[(i + 1) % 3];
-    const here = local[i % 2];
-    const above = local[(i + 1) % 2];
-    distances(cepstra, at + i, first, here, 0, width);
-    for (let j = 0; j < width; j++) {
-      const d = here[j];
-      if (i === 0) {
-        cost[j] = d;
-        start[j] = j;
-        continue;
-      }
-      let best = j >= 1 ? before[j - 1] + d : Infinity;
-      let from = j >= 1 ? startBefore[j - 1] : j;
-      if (j >= 2 && before[j - 2] + d < best) {
-        best = before[j - 2] + d;
-        from = startBefore[j - 2];
-      }
-      if (i >= 2 && j >= 1) {
-        const skipping = earlier[j - 1] + above[j] + d;
-        if (skipping < best) {
-          best = skipping;
-          from = startEarlier[j - 1];
-        }
-      }
-      cost[j] = best;
-      start[j] = from;
-    }
-  }
-  const total = costs[(length - 1) % 3];
-  const begin = starts[(length - 1) % 3];
+  const total = new Float64Array(width);
+  const begin = new Int32Array(width);
+  kernels().searchTemplate(cepstra, at, length, first, total, begin);
   const order = Array.from({ length: width }, (_, j) => j)
     .filter(
       (j) =>

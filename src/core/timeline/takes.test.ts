@@ -22,7 +22,7 @@ import {
   type Recorded,
 } from './takes';
 import { clockOf, emptyTimeline, type Mark, type Timeline } from './timeline';
-import { loadTimeline, storeTimeline } from './stored';
+import { loadTimeline, plainTimeline } from './stored';
 import { addTrack, changeTrack, removeTrack } from './tracks';
 import { seeds } from '../testing/seeds';
 
@@ -286,7 +286,7 @@ describe('the stack of takes', () => {
   });
 
   test('a part from before places existed has those of its pieces', () => {
-    const stored = storeTimeline(first);
+    const stored = plainTimeline(first);
     const { tracks, marks } = stored;
     const pieces = tracks[0].pieces.map((one) => ({ ...one, struck: false }));
     expect(loadTimeline({ tracks: [{ ...tracks[0], pieces }], marks }).places).toEqual(first.places);

@@ -4,7 +4,8 @@ import { safeName } from '@/core/formats/fileNames';
 import { limits } from '@/core/formats/manifestLimits';
 import { PieceTable } from '@/core/timeline/pieces';
 import { newId } from '@/storage/projects';
-import { createSource, removeSource, storedFrames } from '@/storage/sources';
+import { storedFrames } from '@/storage/blocks';
+import { createSource, removeSource } from '@/storage/sources';
 import type { ChannelChoice, FoundSound, ImportedSound } from '@/workers/importJobs';
 import {
   placeAsPart,

@@ -5,10 +5,11 @@ import { seededRandom } from '@/core/base/random';
 import { noise } from '@/core/testing/signals';
 import { heardTracks } from '@/core/timeline/heard';
 import type { Step } from '@/core/timeline/history';
-import { loadTimeline } from '@/core/timeline/stored';
+import { loadTimeline, plainTimeline } from '@/core/timeline/stored';
 import { heardFramesOf } from '@/core/timeline/timeline';
 import { allOf, database } from '@/storage/database';
-import { readPeaks, sourcesOfProject } from '@/storage/sources';
+import { readPeaks } from '@/storage/blocks';
+import { sourcesOfProject } from '@/storage/sources';
 import { BlockReader } from '@/storage/blockReader';
 import { duplicateProject, loadProject } from '@/storage/projects';
 import { purgeDeleted } from '@/storage/purge';
@@ -103,7 +104,7 @@ async function contents(projectId: string) {
     parts: parts.map(({ name, script, timeline, historyAt, caret, heardFrames }, index) => ({
       name,
       script,
-      timeline: known(timeline),
+      timeline: known(plainTimeline(loadTimeline(timeline))),
       historyAt,
       caret,
       heardFrames,

@@ -22,7 +22,7 @@ class GrowingPeaks {
 }
 
 /**
- * The take that is being recorded, as far as the sheet needs it, outside React: peaks grow thirty times a
+ * The take that is being recorded, as far as the sheet needs it, outside React: peaks grow five times a
  * second.
  */
 export class LiveTake {

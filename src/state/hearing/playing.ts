@@ -1,3 +1,4 @@
+import { contextFrame } from '@/audio/contextFrame';
 import { playAt } from '@/audio/playAt';
 import { Player } from '@/audio/player';
 import { dbToAmplitude } from '@/core/base/units';
@@ -182,5 +183,5 @@ export async function scrub(frame: number): Promise<void> {
     });
   }
   scrubbing?.stop();
-  scrubbing = playAt(context, bus, samples, Math.ceil(context.currentTime * rate) + 128);
+  scrubbing = playAt(context, bus, samples, contextFrame(context) + 128);
 }

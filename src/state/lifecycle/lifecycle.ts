@@ -1,16 +1,22 @@
 import { ParolaError, toParolaError } from '@/core/base/errors';
+import { hasStruckPieces } from '@/core/timeline/stored';
+import { within } from '@/core/base/waiting';
 import { lockProject, whenUnlocked } from '@/storage/lock';
 import { loadProject, updateProject } from '@/storage/projects';
 import { purgeDeleted } from '@/storage/purge';
 import { recoverTakes, type Recovered } from '@/storage/recovery';
+import type { PartRecord, ProjectRecord, SourceRecord } from '@/storage/schema';
 import { sourcesOfProject } from '@/storage/sources';
 import { upgradeParts } from '@/storage/upgrade';
 import { notify } from '../page/notices';
 import { resetStores } from '../page/resets';
-import { saved, stored } from '../page/saving';
+import { saved, savePassing, stored } from '../page/saving';
+import { tellSlowKernels } from '../page/slowKernels';
 import { noProject, useProject } from '../project/openProject';
+import { readPeaksOf } from '../pictures/peaks';
 import { closeTransport } from '../recording/recording';
-import { openPart } from '../sheet/part';
+import { packWhenIdle } from '../recording/repacking';
+import { preparePart, type PreparedPart } from '../sheet/part';
 
 let release: (() => void) | null = null;
 let waiting: AbortController | null = null;
@@ -49,31 +55,76 @@ async function open(id: string): Promise<void> {
     release = lock;
     // Asks the browser not to clear this storage when the disk is short; it decides by itself.
     void navigator.storage.persist();
-    const writable = lock !== null && (await isUpgraded(id));
-    const recovered = writable ? await recovery(id) : [];
-    // When it was opened is remembered where there is room for it.
-    const opened = writable ? await updateProject(id, { openedAt: Date.now() }).catch(() => null) : null;
-    const { project, parts } = await loadProject(id);
-    const sources = new Map((await sourcesOfProject(id)).map((source) => [source.id, source]));
+    const { project, parts, sources, writable, recovered } = await today(id, lock !== null);
+    const part = parts.find((candidate) => candidate.id === project.openPartId) ?? parts[0];
+    const prepared = part && (await preparePart(part));
+    if (prepared) await firstPicture(prepared, project.rateHz);
     if (mine !== generation) return;
+    const openedAt = Date.now();
     useProject.setState({
       status: 'open',
-      project: opened ?? project,
+      project: writable ? { ...project, openedAt } : project,
       parts,
-      sources,
+      sources: new Map(sources.map((source) => [source.id, source])),
       readOnly: !writable,
       outdated: lock !== null && !writable,
       recovered,
     });
+    const shown = prepared?.show();
     if (!lock) waitForLock(id);
-    const part = parts.find((candidate) => candidate.id === project.openPartId) ?? parts[0];
-    if (part) await openPart(part);
+    await shown;
+    if (mine !== generation) return;
+    // When it was opened is remembered where there is room for it; nobody waits for that.
+    if (writable) void savePassing(() => updateProject(id, { openedAt }));
+    packWhenIdle();
+    tellSlowKernels();
   } catch (thrown) {
     if (mine !== generation) return;
     release?.();
     release = null;
     useProject.setState({ ...noProject, status: 'failed', error: toParolaError(thrown).message });
   }
+}
+
+/** What is drawn first is read before it is drawn, but nobody waits for it longer than this. */
+const pictureMs = 300;
+/** Around the caret: a window shows about a minute and a half. */
+const pictureSeconds = 45;
+
+const firstPicture = ({ timeline, caret }: PreparedPart, rateHz: number) =>
+  within(
+    readPeaksOf(timeline, Math.max(0, caret - pictureSeconds * rateHz), caret + 2 * pictureSeconds * rateHz),
+    pictureMs,
+    '',
+    // What is not there is read when it is drawn.
+  ).catch(() => undefined);
+
+interface Stored {
+  project: ProjectRecord;
+  parts: PartRecord[];
+  sources: SourceRecord[];
+}
+
+async function read(id: string): Promise<Stored> {
+  const [{ project, parts }, sources] = await Promise.all([loadProject(id), sourcesOfProject(id)]);
+  return { project, parts, sources };
+}
+
+/**
+ * What is stored of a project, once its parts have today's form and takes that were cut off are in their
+ * places: it is read again only where there was something to do.
+ */
+async function today(
+  id: string,
+  locked: boolean,
+): Promise<Stored & { writable: boolean; recovered: Recovered[] }> {
+  const found = await read(id);
+  const old = found.parts.some(({ timeline }) => hasStruckPieces(timeline));
+  const writable = locked && (!old || (await isUpgraded(id)));
+  const cutOff = found.sources.some(({ state }) => state === 'recording' || state === 'receiving');
+  const recovered = writable && cutOff ? await recovery(id) : [];
+  const changed = writable && (old || cutOff);
+  return { ...(changed ? await read(id) : found), writable, recovered };
 }
 
 /**

@@ -9,8 +9,11 @@ import type { ReportProgress } from '@/workers/protocol';
 import { openScratch } from '@/workers/scratchFile';
 import { notifyError } from './notices';
 
-/** One for each core there is, at most four: every file is coded by itself. */
-const exportWorkers = Math.max(2, Math.min(4, globalThis.navigator?.hardwareConcurrency ?? 2));
+/**
+ * One for each core there is and one more, at most four: every file is coded by itself, and the last of three
+ * on two cores does not wait for the others to end.
+ */
+const exportWorkers = Math.max(2, Math.min(4, (globalThis.navigator?.hardwareConcurrency ?? 2) + 1));
 
 export const exportClients = Array.from(
   { length: exportWorkers },
@@ -58,6 +61,9 @@ interface Job {
 
 export const useJob = create<{ job: Job | null }>(() => ({ job: null }));
 
+/** As it is shown: what changes no figure draws nothing. */
+const percent = (done: number) => Math.round(done * 100);
+
 /** Runs a job with its progress shown; null when it was cancelled or failed, which has been told then. */
 export async function runShown<T>(
   title: string,
@@ -70,7 +76,11 @@ export async function runShown<T>(
   try {
     return await work({
       signal: controller.signal,
-      progress: (done, label = '') => useJob.setState({ job: { ...job, done, label } }),
+      progress: (done, label = '') => {
+        const shown = useJob.getState().job;
+        if (shown?.label === label && percent(shown.done) === percent(done)) return;
+        useJob.setState({ job: { ...job, done, label } });
+      },
     });
   } catch (thrown) {
     notifyError(toParolaError(thrown));

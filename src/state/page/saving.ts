@@ -49,10 +49,31 @@ const showLeft = (changes: { savedAt?: number } = {}) =>
     failed: failed && queue.length > 0,
   }));
 
+/** A page that is not seen draws nothing. */
+const longestFrameMs = 50;
+
+/**
+ * Resolves once what has changed can be seen: storing a part of thousands of pieces holds the page up for
+ * longer than drawing it.
+ */
+function drawn(): Promise<void> {
+  if (typeof requestAnimationFrame !== 'function') return Promise.resolve();
+  return new Promise((resolve) => {
+    const timer = setTimeout(resolve, longestFrameMs);
+    requestAnimationFrame(() =>
+      setTimeout(() => {
+        clearTimeout(timer);
+        resolve();
+      }),
+    );
+  });
+}
+
 async function work(): Promise<void> {
   if (working) return;
   working = true;
   clearTimeout(retry);
+  await drawn();
   while (queue.length > 0) {
     const [{ task, settle, passing }] = queue;
     try {

@@ -1,7 +1,7 @@
-import { readPeaks } from '@/storage/sources';
+import { readPeaks } from '@/storage/blocks';
 import { PeakCache } from './peakCache';
 
-jest.mock('@/storage/sources', () => ({ readPeaks: jest.fn() }));
+jest.mock('@/storage/blocks', () => ({ readPeaks: jest.fn() }));
 const read = jest.mocked(readPeaks);
 const block = [Float32Array.of(-0.5, 0.25, 0.1)];
 
@@ -75,4 +75,23 @@ test('what no source has is silence', async () => {
   read.mockResolvedValue([]);
   await cache.ready('a', 1, 0, 10);
   expect(cache.span('a', 1, 0, 10)).toEqual({ low: 0, high: 0, meanSquare: 0 });
+});
+
+test('what will be looked at is read ahead, one group after another, until it is told to end', async () => {
+  const cache = new PeakCache();
+  const groupFrames = 64 * 16_384;
+  read.mockImplementation(() => Promise.resolve([block]));
+  await cache.ready('a', 0, groupFrames, groupFrames + 1);
+  cache.readAhead([{ source: 'a', channel: 0, from: 0, to: 3 * groupFrames }]);
+  await jest.advanceTimersByTimeAsync(0);
+  expect(read.mock.calls.map(([, from]) => from / 64)).toEqual([1, 0, 2]);
+  expect(cache.span('a', 0, 2 * groupFrames, 2 * groupFrames + 1)).not.toBeNull();
+  const end = cache.readAhead([{ source: 'b', channel: 0, from: 0, to: 90 * groupFrames }]);
+  end();
+  await jest.advanceTimersByTimeAsync(0);
+  expect(read.mock.calls.filter(([source]) => source === 'b')).toHaveLength(1);
+  // Never so much that what is looked at has to go.
+  cache.readAhead([{ source: 'c', channel: 0, from: 0, to: 9000 * groupFrames }]);
+  await jest.advanceTimersByTimeAsync(0);
+  expect(read.mock.calls.filter(([source]) => source === 'c')).toHaveLength(448);
 });

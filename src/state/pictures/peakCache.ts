@@ -1,6 +1,6 @@
 import { blockFrames } from '@/core/base/audio';
 import { peakFields, peakFrames } from '@/core/timeline/peaks';
-import { readPeaks } from '@/storage/sources';
+import { readPeaks } from '@/storage/blocks';
 
 /** Peaks are read in groups of this many blocks: 22 s at 48 kHz. */
 const groupBlocks = 64;
@@ -15,6 +15,17 @@ export interface PeakSpan {
   high: number;
   meanSquare: number;
 }
+
+/** Frames [from, to) of a channel of a source. */
+export interface SourceRange {
+  source: string;
+  channel: number;
+  from: number;
+  to: number;
+}
+
+/** So many groups are read before somebody looks at them: as many as leave room for what is looked at. */
+const mostAhead = keptGroups - 64;
 
 /** What could not be read is read again after so long, when it is still looked at. */
 const againMs = 1000;
@@ -61,8 +72,29 @@ export class PeakCache {
   /** Waits until frames [from, to) can be looked up. Throws what reading them throws. */
   async ready(source: string, channel: number, from: number, to: number): Promise<void> {
     const groupFrames = groupBlocks * blockFrames;
+    const reading: (Float32Array | Promise<void>)[] = [];
     for (let group = Math.floor(from / groupFrames); group * groupFrames < to; group++)
-      await this.known(source, channel, group);
+      reading.push(this.known(source, channel, group));
+    await Promise.all(reading);
+  }
+
+  /**
+   * Reads what will be looked at, one group after another, so that scrolling finds it; returns what ends it.
+   */
+  readAhead(ranges: readonly SourceRange[]): () => void {
+    let goesOn = true;
+    const groupFrames = groupBlocks * blockFrames;
+    const work = async () => {
+      let read = 0;
+      for (const { source, channel, from, to } of ranges)
+        for (let group = Math.floor(from / groupFrames); group * groupFrames < to; group++) {
+          if (!goesOn || ++read > mostAhead) return;
+          if (!this.groups.has(`${source}/${channel}/${group}`)) await this.known(source, channel, group);
+        }
+    };
+    // What cannot be read now is read when it is looked at.
+    work().catch(() => undefined);
+    return () => (goesOn = false);
   }
 
   private group(source: string, channel: number, group: number): Float32Array | null {

@@ -1,3 +1,4 @@
+import { contextFrame } from '@/audio/contextFrame';
 import { addTrack } from '@/core/timeline/tracks';
 import { sheetFramesOf, type Timeline } from '@/core/timeline/timeline';
 import type { Placement } from '@/core/timeline/takes';
@@ -95,8 +96,7 @@ export async function startNextPart(): Promise<void> {
   const engine = currentEngine();
   if (!before || !engine || get().mode !== 'recording') return;
   const { context } = engine;
-  const frameNow = () => Math.ceil(context.currentTime * context.sampleRate);
-  const pressed = frameNow();
+  const pressed = contextFrame(context);
   const following = await followingPart();
   const timeline = following ? timelineOfPart(following) : null;
   if (!following || !timeline || !partRecord(following))
@@ -110,7 +110,7 @@ export async function startNextPart(): Promise<void> {
     tracksIn(following, before.tracks),
   );
   // The recorder still has the last seconds: the new take begins where the key was pressed.
-  const at = Math.max(pressed, frameNow() - Math.round(heldSeconds * context.sampleRate));
+  const at = Math.max(pressed, contextFrame(context) - Math.round(heldSeconds * context.sampleRate));
   next.atFrame = at;
   runOn(next);
   stopAt(before, at);

@@ -5,7 +5,8 @@ import type { Finding, Signal } from '@/core/recording/levelWatch';
 import { mainInput } from '@/core/recording/routing';
 import { newId } from '@/storage/projects';
 import type { SourceRecord } from '@/storage/schema';
-import { sourceRecord, storedFrames } from '@/storage/sources';
+import { storedFrames } from '@/storage/blocks';
+import { sourceRecord } from '@/storage/sources';
 import type { FromRecorder, RecordingStart, TakeResult, ToRecorder } from '@/workers/recorderProtocol';
 import { rateOfProject, useProject } from '../project/openProject';
 

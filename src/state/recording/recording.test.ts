@@ -1,7 +1,8 @@
 import { heardFramesOf, sheetFramesOf } from '@/core/timeline/timeline';
 import { loadTimeline } from '@/core/timeline/stored';
 import { loadProject } from '@/storage/projects';
-import { BlockWriter, createSource, finishSource, sourceRecord } from '@/storage/sources';
+import { BlockWriter } from '@/storage/blocks';
+import { createSource, finishSource, sourceRecord } from '@/storage/sources';
 import { usePart, edit, select, setCaret, openPart, timelineOfPart } from '../sheet/part';
 import { addTrack } from '@/core/timeline/tracks';
 import {

@@ -1,3 +1,4 @@
+import { contextFrame } from '@/audio/contextFrame';
 import { countIn, playAt } from '@/audio/playAt';
 import { assert, ParolaError, toParolaError } from '@/core/base/errors';
 import { secondsToFrames } from '@/core/base/units';
@@ -134,7 +135,7 @@ export async function begin(placement: Placement): Promise<void> {
     if (!input) throw new ParolaError('device-lost', 'The input is not open any more. Choose it again.');
     const soon = lead > 0 || input.start ? leadSeconds : 0;
     /** The frame at which the caret is played; a reader who follows it is captured a round trip later. */
-    const punch = Math.ceil((context.currentTime + soon) * rate) + (runUp?.[0].length ?? 0);
+    const punch = contextFrame(context, soon) + (runUp?.[0].length ?? 0);
     mine.atFrame = lead > 0 ? punch + roundTripFrames : punch;
     if (runUp) {
       set({ rolling: { ...rolling, until: performance.now() / 1000 + punch / rate - context.currentTime } });
@@ -297,7 +298,7 @@ export async function stopRecording(): Promise<void> {
   const engine = currentEngine();
   // Without an engine nothing is captured any more: the recorder ends the take with what there is.
   if (!engine) return mine.done;
-  const now = Math.ceil(engine.context.currentTime * engine.context.sampleRate);
+  const now = contextFrame(engine.context);
   openedInput()?.stop?.(now);
   stopAt(mine, now);
   await mine.done;

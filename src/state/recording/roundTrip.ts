@@ -1,3 +1,4 @@
+import { contextFrame } from '@/audio/contextFrame';
 import { playAt } from '@/audio/playAt';
 import { assert, ParolaError } from '@/core/base/errors';
 import { longestRoundTripSeconds, loopbackSeconds, loopbackSignal } from '@/core/recording/loopback';
@@ -47,7 +48,7 @@ export async function checkLoopback(): Promise<RoundTrip> {
   const input = openedInput();
   assert(input, 'an input is open');
   input.hear?.(true);
-  const atFrame = Math.ceil((context.currentTime + leadSeconds) * rateHz);
+  const atFrame = contextFrame(context, leadSeconds);
   const frames = Math.round((loopbackSeconds + longestRoundTripSeconds) * rateHz);
   const stretch = recordStretch('check', armedNow()[0]?.channel ?? 0, atFrame, frames);
   try {

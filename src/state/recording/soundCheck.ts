@@ -1,4 +1,5 @@
 import { create } from 'zustand';
+import { contextFrame } from '@/audio/contextFrame';
 import { toParolaError } from '@/core/base/errors';
 import { within } from '@/core/base/waiting';
 import { adviseOn, adviseToMatch, compareChecks, type Advice } from '@/core/recording/advice';
@@ -96,12 +97,12 @@ export async function runSoundCheck(): Promise<void> {
       if (id !== 'silent') await wait(0.6);
       if (mine !== run) break;
       set({ phase: id, since: performance.now() / 1000 });
-      const atFrame = Math.ceil((context.currentTime + 0.1) * rateHz);
+      const atFrame = contextFrame(context, 0.1);
       if (id !== 'silent') openedInput()?.start?.(atFrame);
       const stretch = recordStretch(id === 'silent' ? 'tone' : 'check', channel, atFrame, seconds * rateHz);
       recorded.set(id, { sourceId: stretch.sourceId, frames: 0 });
       const take = await stretch.done;
-      if (id !== 'silent') openedInput()?.stop?.(Math.ceil(context.currentTime * rateHz));
+      if (id !== 'silent') openedInput()?.stop?.(contextFrame(context));
       recorded.set(id, { sourceId: stretch.sourceId, frames: take.length });
     }
     if (mine !== run) return await discard(recorded, true);

@@ -5,20 +5,14 @@ import { markTraits, type MarkKind } from '@/core/timeline/markTraits';
 import type { Range } from '@/core/timeline/range';
 import { fillGaps } from '@/core/timeline/roomEdits';
 import { changeTime, type TimeChange } from '@/core/timeline/timeChange';
-import {
-  clockOf,
-  emptyTimeline,
-  heardFramesOf,
-  sheetFramesOf,
-  type Mark,
-  type Timeline,
-} from '@/core/timeline/timeline';
-import { loadTimeline, storeTimeline } from '@/core/timeline/stored';
+import { clockOf, emptyTimeline, sheetFramesOf, type Mark, type Timeline } from '@/core/timeline/timeline';
+import { loadTimeline } from '@/core/timeline/stored';
 import {
   historyLength,
   readStep,
   saveHistoryPosition,
   saveStep,
+  withTimeline,
   updatePart,
   type Placed,
 } from '@/storage/parts';
@@ -55,21 +49,34 @@ const none: Part = {
 
 export const usePart = create<Part>(() => none);
 
-export async function openPart(part: PartRecord): Promise<void> {
+/** A part that has been read, with what opens it at once. */
+export interface PreparedPart {
+  timeline: Timeline;
+  caret: number;
+  show: () => Promise<void>;
+}
+
+/** Reads what it takes to show a part; rejects with what reading its history throws. */
+export async function preparePart(part: PartRecord): Promise<PreparedPart> {
   const length = await historyLength(part.id);
   const timeline = loadTimeline(part.timeline);
   const caret = Math.min(part.caret, sheetFramesOf(timeline));
-  usePart.setState({
-    ...none,
-    id: part.id,
-    timeline,
-    historyAt: part.historyAt,
-    historyLength: length,
-    caret,
-  });
-  // What cannot be read now is read again, or told of, when it is to be undone.
-  await readAround(part.id, part.historyAt).catch(() => undefined);
+  const show = async () => {
+    usePart.setState({
+      ...none,
+      id: part.id,
+      timeline,
+      historyAt: part.historyAt,
+      historyLength: length,
+      caret,
+    });
+    // What cannot be read now is read again, or told of, when it is to be undone.
+    await readAround(part.id, part.historyAt).catch(() => undefined);
+  };
+  return { timeline, caret, show };
 }
+
+export const openPart = async (part: PartRecord): Promise<void> => (await preparePart(part)).show();
 
 export const closePart = () => usePart.setState(none);
 whenProjectCloses(closePart);
@@ -98,7 +105,8 @@ async function readAround(partId: string, historyAt: number) {
   }
 }
 
-function show(timeline: Timeline, changes: Partial<Part>) {
+/** The open part has this timeline; as it is to be stored, null where no part is open. */
+function show(timeline: Timeline, changes: Partial<Part>): PartRecord | null {
   const { id } = usePart.getState();
   usePart.setState({ timeline, ...changes });
   const end = sheetFramesOf(timeline);
@@ -106,15 +114,15 @@ function show(timeline: Timeline, changes: Partial<Part>) {
     caret: Math.min(caret, end),
     selection: selection && selection.to <= end ? selection : null,
   }));
-  if (id)
-    rememberPart(id, {
-      timeline: storeTimeline(timeline),
-      heardFrames: heardFramesOf(timeline),
-      ...historyField(),
-    });
+  const part = partRecord(id);
+  if (!part && id) notify('error', 'This part is not on this machine any more.');
+  return part ? remembered(withTimeline(part, timeline, usePart.getState().historyAt)) : null;
 }
 
-const historyField = () => ({ historyAt: usePart.getState().historyAt });
+function remembered(part: PartRecord): PartRecord {
+  rememberPart(part.id, part);
+  return part;
+}
 
 /**
  * The steps made since the project was opened, by part: each has a name of its own at its place in the
@@ -166,8 +174,8 @@ export function edit(
   if (isEmpty(step.difference)) return false;
   const kept = new Map([...steps].filter(([seq]) => seq < historyAt)).set(historyAt, step);
   trails.set(id, trailWith(trails.get(id) ?? [], historyAt));
-  show(after, { historyAt: historyAt + 1, historyLength: historyAt + 1, steps: kept });
-  void save(() => saveStep(id, after, historyAt, step, placed));
+  const part = show(after, { historyAt: historyAt + 1, historyLength: historyAt + 1, steps: kept });
+  if (part) void save(() => saveStep(part, step, placed));
   return true;
 }
 
@@ -189,13 +197,9 @@ export function editPart(
   const step: Step = { label, difference: difference(before, after) };
   if (isEmpty(step.difference)) return false;
   const { historyAt } = part;
-  rememberPart(partId, {
-    timeline: storeTimeline(after),
-    heardFrames: heardFramesOf(after),
-    historyAt: historyAt + 1,
-  });
+  const edited = remembered(withTimeline(part, after, historyAt + 1));
   trails.set(partId, trailWith(trails.get(partId) ?? [], historyAt));
-  void save(() => saveStep(partId, after, historyAt, step, placed));
+  void save(() => saveStep(edited, step, placed));
   return true;
 }
 
@@ -246,8 +250,8 @@ function takeStep(direction: -1 | 1): boolean {
   if (!id || isReadOnly() || !step) return false;
   const after = applied(timeline, direction < 0 ? inverse(step.difference) : step.difference);
   if (!after) return false;
-  show(after, { historyAt: historyAt + direction });
-  void save(() => saveHistoryPosition(id, after, historyAt + direction));
+  const part = show(after, { historyAt: historyAt + direction });
+  if (part) void save(() => saveHistoryPosition(part));
   return true;
 }
 

@@ -6,21 +6,47 @@ export interface LevelPicture {
   height: number;
   page: InkPalette;
   aim: { min: number; max: number };
-  reading: LevelReading;
 }
 
 const scale = [0, -6, -12, -18, -24, -36, -48, -60];
 const font = "11px 'Atkinson Hyperlegible Next Variable', sans-serif";
 
-/** One ink bar from −60 to 0 dBFS, the aim as a bracketed band, the held peak as a line. */
+/** With the line of the held peak, which is wider than the bar. */
+export const barWidth = 26;
+const barHalf = 9;
+const pad = 8;
+
+/** Where a level stands, from −60 to 0 dBFS, in CSS pixels from the top. */
+const levelY = (db: number, height: number) =>
+  pad + (Math.min(0, Math.max(-60, db)) / -60) * (height - 2 * pad);
+
+/** Where the peak and the held peak end, in whole CSS pixels. */
+export const shownLevels = ({ peakDb, heldDb }: Pick<LevelReading, 'peakDb' | 'heldDb'>, height: number) =>
+  [peakDb, heldDb].map((db) => Math.round(levelY(db, height)));
+
+/** The level as one ink bar, the held peak as a line: all that moves of a column. */
+export function drawBar(
+  context: CanvasRenderingContext2D,
+  height: number,
+  page: InkPalette,
+  reading: LevelReading,
+): void {
+  const [peak, held] = shownLevels(reading, height);
+  const bottom = levelY(-60, height);
+  context.fillStyle = reading.word === 'Clipped' ? page.vermilion : page.ink;
+  context.fillRect(barWidth / 2 - barHalf, peak, 2 * barHalf, bottom - peak);
+  if (held >= bottom) return;
+  context.fillStyle = page.ink;
+  context.fillRect(0, held - 1, barWidth, 2);
+}
+
+/** What a bar of −60 to 0 dBFS stands on: the aim as a bracketed band, and the scale. */
 export function drawLevels(
   context: CanvasRenderingContext2D,
-  { width, height, page, aim, reading }: LevelPicture,
+  { width, height, page, aim }: LevelPicture,
 ): void {
-  const pad = 8;
-  const yOf = (db: number) => pad + (Math.min(0, Math.max(-60, db)) / -60) * (height - 2 * pad);
-  const bar = { left: width / 2 - 9, right: width / 2 + 9 };
-  const trough = { left: bar.left - 6, width: bar.right - bar.left + 12 };
+  const yOf = (db: number) => levelY(db, height);
+  const trough = { left: width / 2 - barHalf - 6, width: 2 * barHalf + 12 };
   context.fillStyle = page.wash;
   context.fillRect(trough.left, yOf(0), trough.width, yOf(-60) - yOf(0));
   drawAim(context, page, {
@@ -30,14 +56,6 @@ export function drawLevels(
     right: trough.left + trough.width,
   });
   drawScale(context, page, trough.left - 10, yOf);
-  if (reading.peakDb > -60) {
-    context.fillStyle = reading.word === 'Clipped' ? page.vermilion : page.ink;
-    context.fillRect(bar.left, yOf(reading.peakDb), bar.right - bar.left, yOf(-60) - yOf(reading.peakDb));
-  }
-  if (reading.heldDb > -60) {
-    context.fillStyle = page.ink;
-    context.fillRect(bar.left - 4, yOf(reading.heldDb) - 1, bar.right - bar.left + 8, 2);
-  }
 }
 
 function drawAim(

@@ -15,19 +15,16 @@ export interface SheetOverlay {
   page: InkPalette;
   caret: number;
   selection: { from: number; to: number } | null;
-  /** The frame heard or recorded now. */
-  head: number | null;
-  /** What is being recorded: “take ③”, or “2 tracks · take ③”. */
-  recording: string | null;
+  recording: boolean;
   /** Before a punch: where it is, the seconds left, of how many, and whether to show them large. */
   rolling: { at: number; left: number; seconds: number; large: boolean } | null;
   firstRow: number;
   lastRow: number;
 }
 
-/** Caret, selection and head: drawn over the sheet, as often as the head moves. */
+/** Caret, selection and the sweep before a punch: drawn over the sheet. */
 export function drawOverlay(context: CanvasRenderingContext2D, overlay: SheetOverlay): void {
-  const { geometry, page, caret, selection, head, recording, rolling, firstRow, lastRow } = overlay;
+  const { geometry, page, caret, selection, recording, rolling, firstRow, lastRow } = overlay;
   if (selection) {
     for (const { row, from, to } of rowStretches(geometry, selection, firstRow, lastRow)) {
       const { top, bottom } = rowBox(geometry, row);
@@ -38,11 +35,8 @@ export function drawOverlay(context: CanvasRenderingContext2D, overlay: SheetOve
     drawEdge(context, overlay, selection.from, page.blue);
     drawEdge(context, overlay, selection.to, page.blue);
   }
-  if (recording === null) drawCaret(context, overlay, caret);
+  if (!recording) drawCaret(context, overlay, caret);
   if (rolling) drawRolling(context, overlay, rolling);
-  if (head === null) return;
-  drawEdge(context, overlay, head, recording === null ? page.blue : page.vermilion, 2);
-  if (recording !== null) drawRecordingHead(context, overlay, head, recording);
 }
 
 /** A clock hand that sweeps towards the punch, with the seconds that are left. */
@@ -86,14 +80,13 @@ function drawEdge(
   { geometry, firstRow, lastRow }: SheetOverlay,
   frame: number,
   colour: string,
-  width = 1.5,
 ) {
   const row = rowOfFrame(geometry, frame);
   if (row < firstRow || row > lastRow) return;
   const { top, bottom } = rowBox(geometry, row);
   const x = xOfFrame(geometry, frame, row);
   context.strokeStyle = colour;
-  context.lineWidth = width;
+  context.lineWidth = 1.5;
   line(context, x, top, x, bottom);
 }
 
@@ -111,26 +104,4 @@ function drawCaret(context: CanvasRenderingContext2D, overlay: SheetOverlay, fra
   context.lineTo(x, bottom);
   context.lineTo(x + 6, bottom + 8);
   context.stroke();
-}
-
-function drawRecordingHead(
-  context: CanvasRenderingContext2D,
-  { geometry, page }: SheetOverlay,
-  head: number,
-  what: string,
-) {
-  const row = rowOfFrame(geometry, head);
-  const x = xOfFrame(geometry, head, row);
-  const { top } = rowBox(geometry, row);
-  context.fillStyle = page.vermilion;
-  context.beginPath();
-  context.arc(x, top, 4, 0, 2 * Math.PI);
-  context.fill();
-  context.font = `600 ${labelFont}`;
-  context.textBaseline = 'middle';
-  const text = `recording ${what}`;
-  const right =
-    x + 10 + context.measureText(text).width < margins.left + contentWidth(geometry) + margins.right;
-  context.textAlign = right ? 'left' : 'right';
-  context.fillText(text, right ? x + 10 : x - 10, top + 1);
 }

@@ -1,8 +1,15 @@
 import { margins, rowHeight } from './sheetGeometry';
-import { drawRowInk, type RowInk } from './drawSheet';
+import { drawRowInk, type LookUpPeaks, type RowInk } from './drawSheet';
 
 /** Rows kept; a window shows about seven. */
 const keptRows = 40;
+
+interface Row {
+  bitmap: OffscreenCanvas;
+  /** Everything that it shows was there when it was made, or else when `loads` had arrived. */
+  complete: boolean;
+  loads: number;
+}
 
 /**
  * What a row looks like by itself, as bitmaps: scrolling then copies rows and draws only those that come into
@@ -10,28 +17,38 @@ const keptRows = 40;
  * rows and are drawn on top every time.
  */
 export class RowCache {
-  private rows = new Map<number, OffscreenCanvas>();
+  private rows = new Map<number, Row>();
   private made: readonly unknown[] = [];
+  private missing = false;
+
+  /** Whether any of the rows drawn last would look different if more had arrived. */
+  get waits(): boolean {
+    return this.missing;
+  }
 
   /**
-   * Draws the visible rows; `loads` counts peaks and spectra that have arrived. The context's origin is the
-   * top of the sheet.
+   * Draws the visible rows; `loads` counts peaks and spectra that have arrived: rows that lack some are made
+   * anew when it has changed. The context's origin is the top of the sheet.
    */
   draw(context: CanvasRenderingContext2D, ink: RowInk, firstRow: number, lastRow: number, loads: number) {
     const ratio = window.devicePixelRatio || 1;
     const { width, framesPerRow, staves, staveScale } = ink.geometry;
     const made = [
       ...[ink.timeline, ink.page, ink.rateHz, ink.focus, ink.spectrum !== null],
-      ...[width, framesPerRow, staves, staveScale, loads, ratio],
+      ...[width, framesPerRow, staves, staveScale, ratio],
     ];
     if (made.some((value, index) => value !== this.made[index])) this.rows.clear();
     this.made = made;
     const height = rowHeight(ink.geometry);
-    for (let row = firstRow; row <= lastRow; row++) {
-      const bitmap = this.rows.get(row) ?? this.make(ink, row, ratio, height);
-      this.rows.delete(row);
-      this.rows.set(row, bitmap);
-      context.drawImage(bitmap, 0, margins.top + row * height, width, height);
+    this.missing = false;
+    for (let number = firstRow; number <= lastRow; number++) {
+      const known = this.rows.get(number);
+      const stands = known && (known.complete || known.loads === loads);
+      const row = stands ? known : this.make(ink, number, ratio, loads);
+      this.rows.delete(number);
+      this.rows.set(number, row);
+      if (!row.complete) this.missing = true;
+      context.drawImage(row.bitmap, 0, margins.top + number * height, width, height);
     }
     for (const row of this.rows.keys()) {
       if (this.rows.size <= keptRows) break;
@@ -39,16 +56,24 @@ export class RowCache {
     }
   }
 
-  private make(ink: RowInk, row: number, ratio: number, height: number): OffscreenCanvas {
-    const canvas = new OffscreenCanvas(
+  private make(ink: RowInk, row: number, ratio: number, loads: number): Row {
+    const height = rowHeight(ink.geometry);
+    // A spectrum does not say what it lacks.
+    let complete = ink.spectrum === null;
+    const peaks: LookUpPeaks = (...place) => {
+      const found = ink.peaks(...place);
+      if (!found) complete = false;
+      return found;
+    };
+    const bitmap = new OffscreenCanvas(
       Math.max(1, Math.round(ink.geometry.width * ratio)),
       Math.max(1, Math.round(height * ratio)),
     );
-    const context = canvas.getContext('2d');
+    const context = bitmap.getContext('2d');
     if (context) {
       context.setTransform(ratio, 0, 0, ratio, 0, -(margins.top + row * height) * ratio);
-      drawRowInk(context, ink, row);
+      drawRowInk(context, { ...ink, peaks }, row);
     }
-    return canvas;
+    return { bitmap, complete, loads };
   }
 }

@@ -1,9 +1,12 @@
 'use client';
 import Alert from '@mui/material/Alert';
 import Stack from '@mui/material/Stack';
+import dynamic from 'next/dynamic';
 import { useEffect, useLayoutEffect, useRef } from 'react';
-import { withKeys } from '../commands/keys';
 import { dismiss, useNotices, type Notice } from '@/state/page/notices';
+
+/** What knows the keys knows all commands: nothing for a page that has none. */
+const WithKeys = dynamic(() => import('../commands/WithKeys').then((loaded) => loaded.WithKeys));
 
 /** Time to read what only says how things are. */
 const shownMs = 9000;
@@ -59,7 +62,7 @@ function Message({ notice: { id, severity, text } }: { notice: Notice }) {
       onClose={() => dismiss(id)}
       sx={{ bgcolor: 'background.paper', boxShadow: 3 }}
     >
-      {withKeys(text)}
+      {text.includes('{key:') ? <WithKeys text={text} /> : text}
     </Alert>
   );
 }

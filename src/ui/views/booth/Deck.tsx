@@ -7,7 +7,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
-import { useLayoutEffect, useRef, type ReactNode } from 'react';
+import { useCallback, useRef, type ReactNode } from 'react';
 import { formatTime } from '@/core/base/units';
 import { useInput } from '@/state/recording/input';
 import { usePart } from '@/state/sheet/part';
@@ -18,6 +18,7 @@ import { headFrame, useTransport } from '@/state/hearing/transport';
 import { setMode } from '../../commands/actions';
 import { useKeyText } from '../../commands/keys';
 import { run, type CommandId } from '../../commands/registry';
+import { useTicks } from '../../hooks/useTicks';
 import { RecordOptions } from './RecordOptions';
 
 /** A click on the deck leaves the focus where it was: Space and Enter go on meaning play and record. */
@@ -221,21 +222,18 @@ function RecordButton() {
   );
 }
 
-/** Where the head is, or the caret; written to the page directly, every frame while something moves. */
+const clockEveryMs = 100;
+
+/** Where the head is, or the caret; written to the page directly while something moves. */
 function Clock() {
   const ref = useRef<HTMLDivElement>(null);
   const caret = usePart((state) => state.caret);
   const mode = useTransport((state) => state.mode);
-  useLayoutEffect(() => {
+  const show = useCallback(() => {
     const rate = rateOfProject();
-    let frame = 0;
-    const show = () => {
-      if (ref.current) ref.current.textContent = formatTime((headFrame() ?? caret) / rate, true);
-      if (mode !== 'idle') frame = requestAnimationFrame(show);
-    };
-    show();
-    return () => cancelAnimationFrame(frame);
-  }, [caret, mode]);
+    if (ref.current) ref.current.textContent = formatTime((headFrame() ?? caret) / rate, true);
+  }, [caret]);
+  useTicks(clockEveryMs, mode !== 'idle', show);
   return (
     <Box
       ref={ref}
@@ -248,6 +246,7 @@ function Clock() {
         minWidth: 142,
         ml: 0.5,
         letterSpacing: '0.01em',
+        contain: 'layout paint',
       }}
     />
   );

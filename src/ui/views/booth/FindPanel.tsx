@@ -30,10 +30,15 @@ import { BestReadings } from './BestReadings';
 import { FindSettings } from './FindSettings';
 import { useOpenProposals } from './useOpenProposals';
 
+function LookingBar() {
+  const percent = useFinding((state) => Math.round((state.running ?? 0) * 100));
+  return <LinearProgress variant="determinate" value={percent} aria-label="Looking through the part" />;
+}
+
 /** What the search proposes: shown with its reason, heard, accepted, changed or refused. */
 export function FindPanel() {
   const open = useOpenProposals();
-  const running = useFinding((state) => state.running);
+  const running = useFinding((state) => state.running !== null);
   const partId = usePart((state) => state.id);
   const searched = useFinding((state) => state.searched && state.partId === partId);
   const [settings, setSettings] = useState(false);
@@ -42,7 +47,7 @@ export function FindPanel() {
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', minHeight: 0, flex: 1 }}>
       <Box sx={{ p: 1.5, display: 'flex', gap: 1, borderBottom: 1, borderColor: 'divider' }}>
-        {running === null ? (
+        {!running ? (
           <Button
             variant="outlined"
             size="small"
@@ -54,11 +59,7 @@ export function FindPanel() {
           </Button>
         ) : (
           <Box sx={{ flex: 1 }}>
-            <LinearProgress
-              variant="determinate"
-              value={running * 100}
-              aria-label="Looking through the part"
-            />
+            <LookingBar />
             <Button size="small" color="inherit" onClick={cancelFinding}>
               Stop
             </Button>

@@ -2,13 +2,15 @@
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
-import { useEffect, useRef } from 'react';
+import { useCallback, useEffect, useMemo, useRef } from 'react';
 import { formatDb } from '@/core/base/units';
 import { LevelColumnReader, type LevelReading } from '@/core/loudness/levels';
 import { levels } from '@/state/recording/openInputs';
-import { drawLevels } from '../../canvas/drawLevels';
+import { barWidth, drawBar, drawLevels, shownLevels } from '../../canvas/drawLevels';
 import { surface } from '../../canvas/surface';
 import { useSize } from '../../hooks/useSize';
+import { useTicks } from '../../hooks/useTicks';
+import type { InkPalette } from '../../theme/palette';
 import { usePage } from '../../theme/AppTheme';
 import { serif } from '../../theme/theme';
 
@@ -30,33 +32,43 @@ interface Props {
   compact: boolean;
 }
 
+const readEveryMs = 50;
+/** Numbers that change faster cannot be read. */
+const textEvery = 3;
+
 /**
- * The level of one channel, sixty times a second. It writes to the page itself: a render of React for each
- * frame would cost more than the drawing.
+ * The level of one channel, twenty times a second while an input is open. It writes to the page itself, and
+ * only what has changed: a render of React each time would cost more than the drawing.
  */
 export function LevelBar({ channel, open, aim, compact }: Props) {
   const { ref: box, size } = useSize<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
   const root = useRef<HTMLDivElement>(null);
-  const reader = useRef<LevelColumnReader | null>(null);
+  const bar = useRef<HTMLCanvasElement>(null);
   const page = usePage();
   const { min, max } = aim;
 
+  // What has been heard, and what was cleared, outlasts a change of the window or of the colours.
+  const heard = useMemo(
+    () => ({ reader: new LevelColumnReader({ min, max }), source: open ? levels(channel) : null }),
+    [channel, min, max, open],
+  );
+  const writer = useMemo(() => new LevelWriter(size.height, page), [size.height, page]);
+  const tick = useCallback(() => {
+    const reading = heard.reader.read(performance.now() / 1000, heard.source?.take() ?? null);
+    if (root.current) writer.write(root.current, reading);
+    if (bar.current) writer.draw(bar.current, reading);
+  }, [heard, writer]);
+  useTicks(readEveryMs, open, tick);
   useEffect(() => {
-    const current = new LevelColumnReader({ min, max });
-    reader.current = current;
-    let frame = 0;
-    const source = levels(channel);
-    const next = (now: number) => {
-      const reading = current.read(now / 1000, open ? (source?.take() ?? null) : null);
+    const draw = () => {
       const context = canvas.current && surface(canvas.current, size.width, size.height);
-      if (context) drawLevels(context, { ...size, page, aim: { min, max }, reading });
-      if (root.current) write(root.current, reading);
-      frame = requestAnimationFrame(next);
+      if (context) drawLevels(context, { ...size, page, aim: { min, max } });
     };
-    frame = requestAnimationFrame(next);
-    return () => cancelAnimationFrame(frame);
-  }, [channel, min, max, open, page, size]);
+    draw();
+    // Drawn once: the letters of the scale may come later than that.
+    void document.fonts.ready.then(draw);
+  }, [size, page, min, max]);
 
   return (
     <Box ref={root} sx={{ flex: 1, display: 'flex', flexDirection: 'column', minHeight: 0 }}>
@@ -74,13 +86,14 @@ export function LevelBar({ channel, open, aim, compact }: Props) {
       />
       <Box ref={box} sx={{ flex: 1, minHeight: 120, position: 'relative', my: 1 }}>
         <canvas ref={canvas} style={{ position: 'absolute', width: size.width, height: size.height }} />
+        <canvas ref={bar} style={{ ...middle, height: size.height }} />
       </Box>
       <Reading label="Peak" name="heldDb" compact={compact} />
       <Reading label="Speech" name="speechDb" compact={compact} />
       <Reading label="Room" name="roomDb" compact={compact} />
       <ButtonBase
         onMouseDown={(event) => event.preventDefault()}
-        onClick={() => reader.current?.clearClipped()}
+        onClick={() => heard.reader.clearClipped()}
         title="Samples at full scale since last cleared. Click to clear."
         sx={{ borderRadius: 1 }}
       >
@@ -123,14 +136,40 @@ const shown = (value: number | string, name: keyof LevelReading, unit: string) =
   return Number.isFinite(value) ? formatDb(value, unit) : '–';
 };
 
-/** Puts a reading into the elements marked for it; only texts that changed are touched. */
-function write(root: HTMLElement, reading: LevelReading) {
-  for (const element of root.querySelectorAll<HTMLElement>('[data-level]')) {
-    const name = element.dataset.level as keyof LevelReading;
-    const text = shown(reading[name], name, element.dataset.unit ?? '');
-    if (element.textContent !== text) element.textContent = text;
-    if (name === 'word') {
-      element.style.color = `var(--mui-palette-${wordColours[reading.word].replace('.', '-')})`;
+const middle = { position: 'absolute', width: barWidth, left: '50%', marginLeft: -barWidth / 2 } as const;
+
+/** Puts readings on the page, only what has changed of them. */
+class LevelWriter {
+  private readings = 0;
+  private shows = '';
+  private readonly texts = new Map<HTMLElement, string>();
+
+  constructor(
+    private readonly height: number,
+    private readonly page: InkPalette,
+  ) {}
+
+  /** The bar. */
+  draw(canvas: HTMLCanvasElement, reading: LevelReading): void {
+    const shows = `${shownLevels(reading, this.height).join(' ')} ${reading.word}`;
+    if (shows === this.shows) return;
+    const context = surface(canvas, barWidth, this.height);
+    if (!context) return;
+    drawBar(context, this.height, this.page, reading);
+    this.shows = shows;
+  }
+
+  /** Into the elements that are marked for it. */
+  write(root: HTMLElement, reading: LevelReading): void {
+    if (this.readings++ % textEvery !== 0) return;
+    for (const element of root.querySelectorAll<HTMLElement>('[data-level]')) {
+      const name = element.dataset.level as keyof LevelReading;
+      const text = shown(reading[name], name, element.dataset.unit ?? '');
+      if (this.texts.get(element) === text) continue;
+      this.texts.set(element, text);
+      element.textContent = text;
+      if (name === 'word')
+        element.style.color = `var(--mui-palette-${wordColours[reading.word].replace('.', '-')})`;
     }
   }
 }

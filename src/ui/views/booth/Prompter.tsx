@@ -5,7 +5,7 @@ import TextIncrease from '@mui/icons-material/TextIncrease';
 import Box from '@mui/material/Box';
 import Dialog from '@mui/material/Dialog';
 import IconButton from '@mui/material/IconButton';
-import { useEffect, useRef } from 'react';
+import { useCallback, useRef } from 'react';
 import { formatTime } from '@/core/base/units';
 import { usePart } from '@/state/sheet/part';
 import { goToLine } from '@/state/script/script';
@@ -14,6 +14,7 @@ import { headFrame, useTransport } from '@/state/hearing/transport';
 import { prompterSizeChoices, setView, stepOf, useView } from '@/state/page/view';
 import { lamp } from '../../theme/palette';
 import { serif } from '../../theme/theme';
+import { useTicks } from '../../hooks/useTicks';
 
 /** The script, large on dark, for reading from; the Booth's keys go on working. Esc closes it. */
 export function Prompter() {
@@ -96,15 +97,12 @@ const keepInView = (line: HTMLElement | null) => line?.scrollIntoView({ block: '
 /** What runs, and for how long: nobody reads an hour into nothing. */
 function Running({ recording }: { recording: boolean }) {
   const ref = useRef<HTMLSpanElement>(null);
-  useEffect(() => {
-    let frame = requestAnimationFrame(function show() {
-      const { rateHz } = useProject.getState().project ?? { rateHz: 48_000 };
-      const head = headFrame() ?? usePart.getState().caret;
-      if (ref.current)
-        ref.current.textContent = `${recording ? '● recording ' : ''}${formatTime(head / rateHz)}`;
-      frame = requestAnimationFrame(show);
-    });
-    return () => cancelAnimationFrame(frame);
+  const show = useCallback(() => {
+    const { rateHz } = useProject.getState().project ?? { rateHz: 48_000 };
+    const head = headFrame() ?? usePart.getState().caret;
+    if (ref.current)
+      ref.current.textContent = `${recording ? '● recording ' : ''}${formatTime(head / rateHz)}`;
   }, [recording]);
+  useTicks(100, true, show);
   return <span ref={ref} />;
 }

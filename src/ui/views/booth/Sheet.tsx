@@ -8,9 +8,10 @@ import { lineReadings } from '@/core/timeline/scriptLines';
 import { useFinding } from '@/state/finds/finding';
 import { usePart } from '@/state/sheet/part';
 import { peakCache } from '@/state/pictures/peaks';
+import type { SourceRange } from '@/state/pictures/peakCache';
 import { foundMarks } from '@/state/recording/placing';
 import { useProject } from '@/state/project/openProject';
-import { headFrame, useTransport } from '@/state/hearing/transport';
+import { useTransport } from '@/state/hearing/transport';
 import { spectra } from '@/state/pictures/spectra';
 import { useStaveFocus } from '@/state/sheet/staveFocus';
 import { useView } from '@/state/page/view';
@@ -28,11 +29,18 @@ import {
   type SheetGeometry,
 } from '../../canvas/sheetGeometry';
 import { surface } from '../../canvas/surface';
+import { useTicks } from '../../hooks/useTicks';
 import { useSize } from '../../hooks/useSize';
 import { usePage } from '../../theme/AppTheme';
-import { circledNumber } from '../../components/circledNumber';
+import { SheetHead } from './SheetHead';
 import { useOpenProposals } from './useOpenProposals';
 import { useSheetPointer } from './useSheetPointer';
+
+/** The sweep before a punch is drawn so often, and then what is recorded. */
+const sweepEveryMs = 50;
+const inkEveryMs = 200;
+/** What has been read is drawn no more often than this. */
+const drawLoadedMs = 50;
 
 /**
  * The wrapped waveform of the open part. Drawing reads peaks of the visible rows only, and happens only on
@@ -50,7 +58,6 @@ export function Sheet() {
   const caret = usePart((state) => state.caret);
   const selection = usePart((state) => state.selection);
   const live = useTransport((state) => state.live);
-  const mode = useTransport((state) => state.mode);
   const rolling = useTransport((state) => state.rolling);
   const counting = useProject((state) => state.project?.recording?.countIn ?? 'none');
   const rateHz = useProject((state) => state.project?.rateHz ?? 48_000);
@@ -65,10 +72,29 @@ export function Sheet() {
   const [liveFrames, setLiveFrames] = useState(0);
 
   useEffect(() => {
-    const more = () => setLoads((count) => count + 1);
+    // Peaks come in many pieces: what has come meanwhile is drawn together.
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    let next = 0;
+    const more = () => {
+      timer ??= setTimeout(() => {
+        timer = undefined;
+        next = performance.now() + drawLoadedMs;
+        // Most of what is read ahead is not seen yet.
+        if (rowCache.current.waits) setLoads((count) => count + 1);
+      }, next - performance.now());
+    };
     const forget = [peakCache.onLoaded(more), spectra.onLoaded(more)];
-    return () => forget.forEach((stop) => stop());
+    return () => {
+      clearTimeout(timer);
+      forget.forEach((stop) => stop());
+    };
   }, []);
+
+  // Of what comes later the peaks are read when it is drawn.
+  useEffect(
+    () => (partId ? peakCache.readAhead(rangesOfSources(usePart.getState().timeline)) : undefined),
+    [partId],
+  );
 
   const proposals = useMemo(
     () =>
@@ -140,8 +166,8 @@ export function Sheet() {
       if (!element) return;
       const { top, bottom } = rowBox(geometry, rowOfFrame(geometry, frame));
       const last = element.scrollTop + element.clientHeight - margin;
-      if (top - 24 < element.scrollTop) element.scrollTop = Math.max(0, top - 24);
-      else if (bottom + 16 > last) element.scrollTop = bottom + 16 - element.clientHeight + margin;
+      if (top - 24 < element.scrollTop) element.scrollTo({ top: Math.max(0, top - 24) });
+      else if (bottom + 16 > last) element.scrollTo({ top: bottom + 16 - element.clientHeight + margin });
     },
     [geometry, scroller],
   );
@@ -149,19 +175,12 @@ export function Sheet() {
   const paintOverlay = useCallback(() => {
     const context = over.current && surface(over.current, size.width, size.height, scrollTop);
     if (!context) return;
-    const head = headFrame();
     drawOverlay(context, {
       geometry,
       page,
       caret,
       selection,
-      head,
-      recording:
-        live &&
-        `${live.trackIds.length > 1 ? `${live.trackIds.length} tracks` : ''} · take ${circledNumber(live.take)}`.replace(
-          /^ /,
-          '',
-        ),
+      recording: live !== null,
       rolling: rolling && {
         at: rolling.fromFrame,
         left: Math.max(0, rolling.until - performance.now() / 1000),
@@ -170,19 +189,12 @@ export function Sheet() {
       },
       ...rows,
     });
-    if (head !== null) reveal(head, rowHeight(geometry));
-  }, [geometry, page, caret, selection, live, rolling, counting, rows, scrollTop, size, reveal]);
+  }, [geometry, page, caret, selection, live, rolling, counting, rows, scrollTop, size]);
+  useTicks(sweepEveryMs, rolling !== null, paintOverlay);
 
-  useEffect(() => {
-    paintOverlay();
-    if (mode === 'idle') return;
-    let frame = requestAnimationFrame(function next() {
-      paintOverlay();
-      if (live) setLiveFrames(live.frames);
-      frame = requestAnimationFrame(next);
-    });
-    return () => cancelAnimationFrame(frame);
-  }, [paintOverlay, mode, live]);
+  const follow = useCallback((head: number) => reveal(head, rowHeight(geometry)), [reveal, geometry]);
+  const showLive = useCallback(() => live && setLiveFrames(live.frames), [live]);
+  useTicks(inkEveryMs, live !== null, showLive);
 
   useEffect(() => reveal(caret), [caret, reveal]);
 
@@ -221,10 +233,26 @@ export function Sheet() {
           }}
           {...pointer}
         />
+        <SheetHead geometry={geometry} scrollTop={scrollTop} live={live} onMove={follow} />
       </Box>
       <Box sx={{ height: Math.max(sheetHeight(geometry), 1) }} />
     </Box>
   );
+}
+
+/** What of each source is on the sheet, from its first frame there to its last. */
+function rangesOfSources({ tracks }: Timeline): SourceRange[] {
+  const ranges = new Map<string, { source: string; channel: number; from: number; to: number }>();
+  for (const { table } of tracks)
+    for (const piece of table.pieces) {
+      if (piece.kind !== 'audio') continue;
+      const { source, channel, from, length } = piece;
+      const known = ranges.get(`${source}/${channel}`) ?? { source, channel, from, to: from };
+      known.from = Math.min(known.from, from);
+      known.to = Math.max(known.to, from + length);
+      ranges.set(`${source}/${channel}`, known);
+    }
+  return [...ranges.values()];
 }
 
 /** Peaks of the running take, by the staves it is recorded on. */

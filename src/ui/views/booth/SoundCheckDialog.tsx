@@ -10,7 +10,7 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import LinearProgress from '@mui/material/LinearProgress';
 import Typography from '@mui/material/Typography';
-import { useEffect, useState } from 'react';
+import { useCallback, useState } from 'react';
 import { format } from 'date-fns';
 import { formatDb } from '@/core/base/units';
 import type { Advice } from '@/core/recording/advice';
@@ -28,6 +28,7 @@ import {
   useSoundCheck,
 } from '@/state/recording/soundCheck';
 import { serif } from '../../theme/theme';
+import { useTicks } from '../../hooks/useTicks';
 import { LevelBar } from './LevelBar';
 import { LevelProfileChoice, useAim } from './LevelProfileChoice';
 
@@ -122,10 +123,11 @@ function Steps() {
 
 function StepProgress({ since, seconds }: { since: number; seconds: number }) {
   const [done, setDone] = useState(0);
-  useEffect(() => {
-    const timer = setInterval(() => setDone(Math.min(1, (performance.now() / 1000 - since) / seconds)), 100);
-    return () => clearInterval(timer);
-  }, [since, seconds]);
+  const show = useCallback(
+    () => setDone(Math.min(1, (performance.now() / 1000 - since) / seconds)),
+    [since, seconds],
+  );
+  useTicks(100, true, show);
   return (
     <LinearProgress
       variant="determinate"

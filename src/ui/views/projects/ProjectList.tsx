@@ -10,23 +10,18 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { formatDistanceToNow } from 'date-fns';
+import dynamic from 'next/dynamic';
 import Link from 'next/link';
 import { useState } from 'react';
 import { formatTime } from '@/core/base/units';
 import { saveProjectFile } from '@/state/files/projectFiles';
-import { notifyError } from '@/state/page/notices';
-import {
-  deleteProject,
-  duplicateProject,
-  renameProject,
-  type ProjectSummary,
-} from '@/state/project/projects';
-import { ConfirmDialog } from '../../components/ConfirmDialog';
+import type { ProjectSummary } from '@/state/project/projects';
 import { Contained } from '../../components/Contained';
-import { NameDialog } from '../../components/NameDialog';
+import type { Asking } from './AskDialog';
 import { serif } from '../../theme/theme';
 
-type Asking = { what: 'rename' | 'duplicate' | 'delete'; summary: ProjectSummary };
+/** Loaded when something is asked. */
+const AskDialog = dynamic(() => import('./AskDialog').then((loaded) => loaded.AskDialog));
 
 export function ProjectList({ list, onOpen }: { list: ProjectSummary[]; onOpen: (id: string) => void }) {
   const [asking, setAsking] = useState<Asking | null>(null);
@@ -86,6 +81,7 @@ function Row({
           <Box
             component={Link}
             href={`/project/${project.id}/booth`}
+            prefetch
             sx={{ color: 'inherit', textDecoration: 'none' }}
           >
             {project.name}
@@ -131,40 +127,4 @@ function Row({
       </TableCell>
     </TableRow>
   );
-}
-
-function AskDialog({ what, summary, onClose }: Asking & { onClose: () => void }) {
-  const { id, name } = summary.project;
-  switch (what) {
-    case 'rename':
-      return (
-        <NameDialog
-          title="Rename the project"
-          initial={name}
-          action="Rename"
-          onClose={onClose}
-          onName={(to) => void renameProject(id, to).catch(notifyError)}
-        />
-      );
-    case 'duplicate':
-      return (
-        <NameDialog
-          title="Duplicate the project"
-          initial={`${name} (copy)`}
-          action="Duplicate"
-          onClose={onClose}
-          onName={(to) => void duplicateProject(id, to).catch(notifyError)}
-        />
-      );
-    case 'delete':
-      return (
-        <ConfirmDialog
-          title={`Delete “${name}”?`}
-          text={`Its ${summary.parts} part${summary.parts === 1 ? '' : 's'} go for good: ${formatTime(summary.heardSeconds)} of audio, all takes, scripts and marks. This cannot be undone. Save a project file first if you may want it again.`}
-          action="Delete"
-          onClose={onClose}
-          onConfirm={() => void deleteProject(id).catch(notifyError)}
-        />
-      );
-  }
 }

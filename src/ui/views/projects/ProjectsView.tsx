@@ -3,6 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import CircularProgress from '@mui/material/CircularProgress';
 import Typography from '@mui/material/Typography';
+import dynamic from 'next/dynamic';
 import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState } from 'react';
 import { openDemo } from '@/state/files/demo';
@@ -12,8 +13,12 @@ import { readProjects, sweepLeftovers, useProjects } from '@/state/project/proje
 import { Brand } from '../../components/Brand';
 import { JobBar } from '../../components/JobBar';
 import { ThemeToggle } from '../../components/ThemeToggle';
-import { NewProjectDialog } from './NewProjectDialog';
-import { ProjectList } from './ProjectList';
+
+/** A first visit has no projects yet: the list and the form come when they are wanted. */
+const ProjectList = dynamic(() => import('./ProjectList').then((loaded) => loaded.ProjectList));
+const NewProjectDialog = dynamic(() =>
+  import('./NewProjectDialog').then((loaded) => loaded.NewProjectDialog),
+);
 
 export function ProjectsView() {
   const list = useProjects((state) => state.list);
@@ -26,7 +31,11 @@ export function ProjectsView() {
   const go = (id: string | null, screen = 'booth') => {
     if (id) router.push(`/project/${id}/${screen}`);
   };
-  const demo = () => void openDemo().then((id) => go(id));
+  const demo = () => {
+    // While it is set up, what it will be shown with is loaded.
+    router.prefetch('/project/demo/booth');
+    void openDemo().then((id) => go(id));
+  };
   return (
     <Box sx={{ minHeight: '100dvh', display: 'flex', flexDirection: 'column' }}>
       <Box

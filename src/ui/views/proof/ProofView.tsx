@@ -15,6 +15,11 @@ import { ExportPanel } from './ExportPanel';
 import { MeasureTable } from './MeasureTable';
 import { OpenPart } from './OpenPart';
 
+function MeasuringBar() {
+  const percent = useProofing((state) => Math.round((state.measuring?.done ?? 0) * 100));
+  return <LinearProgress variant="determinate" value={percent} aria-label="Measuring" />;
+}
+
 /**
  * All parts against the spec, the open part with its faults and what mends them, and the files that will be
  * written.
@@ -23,7 +28,9 @@ export function ProofView() {
   const { project, parts, readOnly } = useProject();
   const openId = usePart((state) => state.id);
   const timeline = usePart((state) => state.timeline);
-  const { measuring } = useProofing();
+  const measuringId = useProofing((state) => state.measuring?.partId ?? null);
+  // Drawn anew when there is a result, not with every step of the measuring.
+  useProofing((state) => state.results);
   const busy = useJob((state) => state.job !== null);
   const channels = project?.spec.file.channels;
   useEffect(() => {
@@ -46,11 +53,11 @@ export function ProofView() {
       <Box sx={{ flex: 1, minWidth: 0, overflowY: 'auto', bgcolor: 'background.paper', px: 3.25, py: 2.5 }}>
         <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2 }}>
           <Typography variant="h2" sx={{ flex: 1 }}>
-            {measured.length === 0 && !measuring
+            {measured.length === 0 && measuringId === null
               ? 'Nothing measured yet'
               : `${passing} of ${rows.length} parts pass`}
           </Typography>
-          {measuring ? (
+          {measuringId !== null ? (
             <Button size="small" color="inherit" onClick={cancelMeasuring}>
               Stop measuring
             </Button>
@@ -76,17 +83,8 @@ export function ProofView() {
           Measured on what is heard, in {project.spec.file.channels === 1 ? 'mono' : 'stereo'}, by ITU-R
           BS.1770-5. {describeRms(project.spec)}; room is the RMS of the pauses.
         </Typography>
-        <Box sx={{ height: 6 }}>
-          {measuring && (
-            <LinearProgress variant="determinate" value={measuring.done * 100} aria-label="Measuring" />
-          )}
-        </Box>
-        <MeasureTable
-          rows={rows}
-          spec={project.spec}
-          measuringId={measuring?.partId ?? null}
-          rateHz={project.rateHz}
-        />
+        <Box sx={{ height: 6 }}>{measuringId !== null && <MeasuringBar />}</Box>
+        <MeasureTable rows={rows} spec={project.spec} measuringId={measuringId} rateHz={project.rateHz} />
         {open?.proof && open.judged && (
           <OpenPart part={open.part} number={open.number} proof={open.proof} judged={open.judged} />
         )}

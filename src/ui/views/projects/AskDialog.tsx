@@ -1,0 +1,53 @@
+'use client';
+import { formatTime } from '@/core/base/units';
+import { notifyError } from '@/state/page/notices';
+import {
+  deleteProject,
+  duplicateProject,
+  renameProject,
+  type ProjectSummary,
+} from '@/state/project/projects';
+import { ConfirmDialog } from '../../components/ConfirmDialog';
+import { NameDialog } from '../../components/NameDialog';
+
+export interface Asking {
+  what: 'rename' | 'duplicate' | 'delete';
+  summary: ProjectSummary;
+}
+
+/** What is asked before something is done with a whole project. */
+export function AskDialog({ what, summary, onClose }: Asking & { onClose: () => void }) {
+  const { id, name } = summary.project;
+  switch (what) {
+    case 'rename':
+      return (
+        <NameDialog
+          title="Rename the project"
+          initial={name}
+          action="Rename"
+          onClose={onClose}
+          onName={(to) => void renameProject(id, to).catch(notifyError)}
+        />
+      );
+    case 'duplicate':
+      return (
+        <NameDialog
+          title="Duplicate the project"
+          initial={`${name} (copy)`}
+          action="Duplicate"
+          onClose={onClose}
+          onName={(to) => void duplicateProject(id, to).catch(notifyError)}
+        />
+      );
+    case 'delete':
+      return (
+        <ConfirmDialog
+          title={`Delete “${name}”?`}
+          text={`Its ${summary.parts} part${summary.parts === 1 ? '' : 's'} go for good: ${formatTime(summary.heardSeconds)} of audio, all takes, scripts and marks. This cannot be undone. Save a project file first if you may want it again.`}
+          action="Delete"
+          onClose={onClose}
+          onConfirm={() => void deleteProject(id).catch(notifyError)}
+        />
+      );
+  }
+}
