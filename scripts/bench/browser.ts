@@ -31,7 +31,12 @@ async function openMilliseconds(page: Page): Promise<number> {
 
 interface TraceEvent {
   name: string;
+  /** Microseconds. */
+  ts: number;
 }
+
+/** The browser itself is busy when a trace begins. */
+const settleMs = 500;
 
 /**
  * Scrolls the sheet for some seconds under a DevTools trace; counts frames drawn and dropped in the
@@ -47,23 +52,32 @@ export async function scrollTrace(page: Page): Promise<{ drawn: number; dropped:
         'devtools.timeline',
         'disabled-by-default-devtools.timeline.frame',
         'devtools.timeline.frame',
+        'blink.user_timing',
       ],
     },
     transferMode: 'ReportEvents',
   });
+  await page.waitForTimeout(settleMs);
   const seconds = 4;
   await page.evaluate(async (length) => {
     const scroller = document.querySelector('[data-testid=sheet]')?.parentElement;
     const until = performance.now() + length * 1000;
+    performance.mark('scroll-begins');
     while (performance.now() < until) {
       if (scroller) scroller.scrollTop += 14;
       await new Promise(requestAnimationFrame);
     }
+    performance.mark('scroll-ends');
   }, seconds);
   const complete = new Promise((resolve) => devtools.once('Tracing.tracingComplete', resolve));
   await devtools.send('Tracing.end');
   await complete;
-  const count = (name: string) => events.filter((event) => event.name === name).length;
+  const [begin, end] = ['scroll-begins', 'scroll-ends'].map(
+    (mark) => events.find(({ name }) => name === mark)?.ts ?? NaN,
+  );
+  if (!(end > begin)) throw new Error('The trace does not say when it was scrolled');
+  const count = (wanted: string) =>
+    events.filter(({ name, ts }) => name === wanted && ts >= begin && ts <= end).length;
   return {
     drawn: count('DrawFrame'),
     dropped: count('DroppedFrame'),

@@ -43,6 +43,21 @@ test('a job is answered by its own reply, with progress on the way', async () =>
   expect(progress).toEqual([[0.5, 'half']]);
 });
 
+test('a worker is let go only when nothing waits for it; the next job gets a new one', async () => {
+  const { client, workers } = start();
+  client.release();
+  const first = client.run('add', [1, 2]);
+  client.release();
+  expect(workers[0].terminated).toBe(false);
+  workers[0].say({ type: 'result', id: 1, output: 3 });
+  await expect(first).resolves.toBe(3);
+  client.release();
+  expect(workers[0].terminated).toBe(true);
+  const second = client.run('add', [3, 4]);
+  workers[1].say({ type: 'result', id: 2, output: 7 });
+  await expect(second).resolves.toBe(7);
+});
+
 test('errors keep their code', async () => {
   const { client, workers } = start();
   const job = client.run('add', [1, 2]);

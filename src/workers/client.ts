@@ -73,6 +73,14 @@ export class JobClient<Jobs extends JobMap> {
     if (this.worker) this.end(this.worker, cancelled());
   }
 
+  /**
+   * Ends the worker if nothing waits for it, and with it all it holds: a browser clears up after a worker
+   * that is never at rest only when hundreds of megabytes lie about. The next job starts a new one.
+   */
+  release(): void {
+    if (this.waiting.size === 0) this.close();
+  }
+
   private connect(): Worker {
     const worker = this.start();
     worker.onmessage = ({ data }: MessageEvent<FromWorker>) => this.receive(data);

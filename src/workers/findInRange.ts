@@ -13,38 +13,15 @@ import type { JobContext } from './protocol';
 const contextSeconds = { before: 8, after: 24 };
 const chunkSeconds = 12;
 
-/**
- * What the last search has used: the same memory for one after another, since a browser frees it when it
- * likes.
- */
-let spare = new Float32Array(0);
-
 /** Renders a range of what is heard at `analysisRateHz`, and looks for everything in it. */
-export async function findInRange(input: FindInput, context: JobContext): Promise<Found> {
-  const room = spare;
-  spare = new Float32Array(0);
-  const used = { samples: room };
-  try {
-    return await findIn(input, context, used);
-  } finally {
-    if (used.samples.length > spare.length) spare = used.samples;
-  }
-}
-
-async function findIn(
-  input: FindInput,
-  { signal, progress }: JobContext,
-  used: { samples: Float32Array<ArrayBuffer> },
-): Promise<Found> {
+export async function findInRange(input: FindInput, { signal, progress }: JobContext): Promise<Found> {
   const { sounding, range, sources, options } = input;
   const { rateHz } = sounding;
   const part = new PartRenderer(sounding, new BlockReader(sources));
   const from = Math.max(0, range.from - contextSeconds.before * rateHz);
   const to = Math.min(part.heardFrames, range.to + contextSeconds.after * rateHz);
   const resampler = new Resampler(rateHz, analysisRateHz, 'analysis');
-  const most = resampler.outputFrames(to - from) + 1;
-  if (used.samples.length < most) used.samples = new Float32Array(most);
-  const samples = used.samples.subarray(0, most);
+  const samples = new Float32Array(resampler.outputFrames(to - from) + 1);
   const clips = new FullScaleFinder(rateHz);
   let at = 0;
   let done = 0;

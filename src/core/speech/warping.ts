@@ -75,25 +75,29 @@ export function matchFrom(
   const frames = cepstra.length / coefficients;
   const length = Math.min(most, b - a, frames - b);
   const width = Math.min(Math.ceil(length * 1.5) + 10, frames - b);
-  const rows: Float64Array[] = [];
+  const fresh = () => new Float64Array(width);
+  // A path comes from the last two rows: three take turns, so that a long search leaves nothing to clear up.
+  const rows = [fresh(), fresh(), fresh()];
   const bests: { cost: number; at: number }[] = [];
-  let above = new Float64Array(width);
+  let above = fresh();
+  let here = fresh();
   for (let i = 0; i < length; i++) {
-    const row = new Float64Array(width).fill(Infinity);
-    const here = new Float64Array(width);
+    const row = rows[i % 3].fill(Infinity);
+    const last = rows[(i + 2) % 3];
+    const before = rows[(i + 1) % 3];
     const from = Math.max(0, Math.floor(i * 0.6) - 8);
     const to = Math.min(width, Math.ceil(i * 1.5) + 8);
     let best = Infinity;
     let bestAt = from;
-    distances(cepstra, a + i, b, here, from, to);
+    distances(cepstra, a + i, b, here.fill(0), from, to);
     for (let j = from; j < to; j++) {
       const d = here[j];
       let cost = Infinity;
       if (i === 0) cost = j <= 8 ? d : Infinity;
       else {
-        if (j >= 1) cost = rows[i - 1][j - 1] + d;
-        if (j >= 2) cost = Math.min(cost, rows[i - 1][j - 2] + d);
-        if (i >= 2 && j >= 1 && above[j] > 0) cost = Math.min(cost, rows[i - 2][j - 1] + above[j] + d);
+        if (j >= 1) cost = last[j - 1] + d;
+        if (j >= 2) cost = Math.min(cost, last[j - 2] + d);
+        if (i >= 2 && j >= 1 && above[j] > 0) cost = Math.min(cost, before[j - 1] + above[j] + d);
       }
       row[j] = cost;
       if (cost < best) {
@@ -101,8 +105,7 @@ export function matchFrom(
         bestAt = j;
       }
     }
-    rows.push(row);
-    above = here;
+    [above, here] = [here, above];
     bests.push({ cost: best, at: bestAt });
     const since = i >= trailFrames ? bests[i - trailFrames].cost : 0;
     if (i >= trailFrames && best - since > highestCost * trailFrames) break;

@@ -19,6 +19,7 @@ import { rememberSource, useProject } from '../project/openProject';
 /** The worker's own code, in this process. */
 jest.mock('../page/jobs', () => {
   const client = {
+    release: () => undefined,
     run: (_job: string, input: FindInput, options: { signal?: AbortSignal; progress?: () => void } = {}) =>
       findInRange(input, {
         signal: options.signal ?? new AbortController().signal,

@@ -66,7 +66,11 @@ export async function lookThrough(
         done[index] = share;
         progress(done.reduce((sum, value) => sum + value) / jobs.length);
       };
-      results[index] = await client.run('find', input, { signal, progress: report });
+      try {
+        results[index] = await client.run('find', input, { signal, progress: report });
+      } finally {
+        client.release();
+      }
       report(1);
     }
   };

@@ -44,19 +44,25 @@ export class RowCache {
     for (let number = firstRow; number <= lastRow; number++) {
       const known = this.rows.get(number);
       const stands = known && (known.complete || known.loads === loads);
-      const row = stands ? known : this.make(ink, number, ratio, loads);
+      if (!stands) this.rows.delete(number);
+      const row = stands ? known : this.make(ink, number, ratio, loads, known ?? this.oldest());
       this.rows.delete(number);
       this.rows.set(number, row);
       if (!row.complete) this.missing = true;
       context.drawImage(row.bitmap, 0, margins.top + number * height, width, height);
     }
-    for (const row of this.rows.keys()) {
-      if (this.rows.size <= keptRows) break;
-      this.rows.delete(row);
-    }
   }
 
-  private make(ink: RowInk, row: number, ratio: number, loads: number): Row {
+  /** The row that has not been seen for longest, when there are enough: it is no longer kept. */
+  private oldest(): Row | undefined {
+    if (this.rows.size < keptRows) return undefined;
+    const [[number, row]] = this.rows;
+    this.rows.delete(number);
+    return row;
+  }
+
+  /** Draws a row, where it can on the bitmap of one that is not needed any more. */
+  private make(ink: RowInk, row: number, ratio: number, loads: number, spent: Row | undefined): Row {
     const height = rowHeight(ink.geometry);
     // A spectrum does not say what it lacks.
     let complete = ink.spectrum === null;
@@ -65,12 +71,16 @@ export class RowCache {
       if (!found) complete = false;
       return found;
     };
-    const bitmap = new OffscreenCanvas(
-      Math.max(1, Math.round(ink.geometry.width * ratio)),
-      Math.max(1, Math.round(height * ratio)),
-    );
+    const size = {
+      width: Math.max(1, Math.round(ink.geometry.width * ratio)),
+      height: Math.max(1, Math.round(height * ratio)),
+    };
+    // A new bitmap for each row that comes into sight would be cleared up in the midst of scrolling.
+    const bitmap = spent?.bitmap ?? new OffscreenCanvas(size.width, size.height);
     const context = bitmap.getContext('2d');
     if (context) {
+      context.resetTransform();
+      context.clearRect(0, 0, size.width, size.height);
       context.setTransform(ratio, 0, 0, ratio, 0, -(margins.top + row * height) * ratio);
       drawRowInk(context, { ...ink, peaks }, row);
     }
