@@ -192,7 +192,15 @@ export function Sheet() {
   }, [geometry, page, caret, selection, live, rolling, counting, rows, scrollTop, size]);
   useTicks(sweepEveryMs, rolling !== null, paintOverlay);
 
-  const follow = useCallback((head: number) => reveal(head, rowHeight(geometry)), [reveal, geometry]);
+  // Asked twenty times a second: only where the head is about to leave is the page itself measured.
+  const follow = useCallback(
+    (head: number) => {
+      const margin = rowHeight(geometry);
+      const { top, bottom } = rowBox(geometry, rowOfFrame(geometry, head));
+      if (top - 24 < scrollTop || bottom + 16 > scrollTop + size.height - margin) reveal(head, margin);
+    },
+    [reveal, geometry, scrollTop, size.height],
+  );
   const showLive = useCallback(() => live && setLiveFrames(live.frames), [live]);
   useTicks(inkEveryMs, live !== null, showLive);
 
