@@ -14,21 +14,44 @@ import {
 import type { Planar } from '@/core/base/audio';
 import { ParolaError } from '@/core/base/errors';
 import { within } from '@/core/base/waiting';
-import type { ByteTarget } from '@/core/formats/bytes';
+import { viewOf, type ByteTarget } from '@/core/formats/bytes';
 import { createMp3Encoder } from '@/core/formats/mp3Encoder';
 import type { Encoders, PcmStream } from '@/core/formats/soundFile';
 import type { FileFormat } from '@/core/specs/fileFormat';
 
-/**
- * Where STREAMINFO, always the first block, keeps the MD5 of the unencoded audio (RFC 9639, 8.2): after
- * “fLaC”, a block header and 18 bytes.
- */
+/** STREAMINFO is always the first block, after “fLaC”. */
+const streamInfoAt = 4;
+/** Where it keeps the MD5 of the unencoded audio (RFC 9639, 8.2): after its block header and 18 bytes. */
 const md5At = 26;
+
+/** The encoder makes frames of so many samples, as libFLAC does unless it is told otherwise. */
+const flacBlockFrames = 4096;
+
+/**
+ * STREAMINFO as far as it is known before the first frame (RFC 9639, 8.2), with its block header, the only
+ * one there is: who reads along can decode. The library leaves it empty until the end.
+ */
+function plannedStreamInfo({ rateHz, channels, bytesPerSample }: PcmStream): Uint8Array {
+  const block = new Uint8Array(38);
+  const view = viewOf(block);
+  view.setUint32(0, 0x8000_0022);
+  view.setUint16(4, flacBlockFrames);
+  view.setUint16(6, flacBlockFrames);
+  const packed = (BigInt(rateHz) << 44n) | (BigInt(channels - 1) << 41n);
+  view.setBigUint64(14, packed | (BigInt(8 * bytesPerSample - 1) << 36n));
+  return block;
+}
+
+/** Bytes planned for a place stand there until they are filled in. */
+interface Planned {
+  at: number;
+  bytes: Uint8Array;
+}
 
 /**
  * A container library's target over ours: bytes come in order but for a few that are filled in at the end.
  */
-function streamInto(target: ByteTarget): StreamTarget {
+function streamInto(target: ByteTarget, planned: Planned | null): StreamTarget {
   let written = 0;
   return new StreamTarget(
     new WritableStream<StreamTargetChunk>({
@@ -36,11 +59,22 @@ function streamInto(target: ByteTarget): StreamTarget {
         const beyond = position + data.length - written;
         const before = Math.max(0, data.length - Math.max(0, beyond));
         if (before > 0) await target.patch(position, data.subarray(0, before));
-        if (beyond > 0) await target.write(data.subarray(before));
+        if (beyond > 0) await target.write(withPlanned(data.subarray(before), position + before, planned));
         written = Math.max(written, position + data.length);
       },
     }),
   );
+}
+
+function withPlanned(data: Uint8Array, position: number, planned: Planned | null): Uint8Array {
+  if (!planned) return data;
+  const { at, bytes } = planned;
+  const from = Math.max(position, at);
+  const to = Math.min(position + data.length, at + bytes.length);
+  if (to <= from) return data;
+  const result = data.slice();
+  result.set(bytes.subarray(from - at, to - at), from - position);
+  return result;
 }
 
 /** An encoder takes two seconds of audio at a time; one that is silent for so long has died. */
@@ -54,8 +88,9 @@ async function encode(
   codec: { codec: 'flac' } | { codec: 'opus'; bitrate: number },
   samples: AsyncIterable<AudioSample>,
   target: ByteTarget,
+  planned: Planned | null = null,
 ): Promise<void> {
-  const output = new Output({ format, target: streamInto(target) });
+  const output = new Output({ format, target: streamInto(target, planned) });
   const source = new AudioSampleSource(codec);
   output.addAudioTrack(source);
   try {
@@ -95,7 +130,8 @@ async function writeFlac(pcm: PcmStream, target: ByteTarget): Promise<void> {
       yield sample;
     }
   }
-  await encode(new FlacOutputFormat(), { codec: 'flac' }, samples(), target);
+  const planned = { at: streamInfoAt, bytes: plannedStreamInfo(pcm) };
+  await encode(new FlacOutputFormat(), { codec: 'flac' }, samples(), target, planned);
   await target.patch(md5At, md5.digest('binary'));
 }
 

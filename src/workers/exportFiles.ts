@@ -6,12 +6,14 @@ import {
   type SoundFileSettings,
   type WrittenSound,
 } from '@/core/formats/soundFile';
+import type { FollowableContainer } from '@/core/formats/sameHeader';
 import { encoders } from './encoders';
 import type { ArchiveInput, CheckedFile, ExportJobs, WriteInput, WrittenFile } from './exportJobs';
 import { FolderFile } from './folderFile';
 import type { JobContext } from './protocol';
 import { renderAhead } from './renderAhead';
-import { readBack, type ReadSound } from './readBack';
+import { FollowedTarget } from './followedTarget';
+import { readBack, type ReadFile } from './readBack';
 import { ScratchFile, clearScratch, openScratch as openScratchFile, removeScratch } from './scratchFile';
 
 const chunkSeconds = 2;
@@ -20,8 +22,13 @@ const dayMs = 86_400_000;
 /** Files of earlier exports that have long been handed over. */
 export const clearOldFiles = () => clearScratch(dayMs);
 
-/** Writing is most of the work; then the file is read back. */
-const writingShare = 0.7;
+/**
+ * Containers whose audio is decoded while it is written. A WAV is written as fast as it is rendered, and
+ * decoding it takes no time to speak of; others say at the end how they are to be read.
+ */
+const followable: ReadonlySet<string> = new Set<FollowableContainer>(['flac', 'mp3']);
+/** What writing is of the work: the rest is reading back. */
+const writingShare = { followed: 0.95, other: 0.7 };
 
 /** Renders and writes one file, then reads it back. Cancelling leaves nothing behind. */
 export async function writeFile(
@@ -36,22 +43,26 @@ export async function writeFile(
     if (signal.aborted) throw cancelled();
     progress(done, fileName);
   };
+  const follows = followable.has(format.container);
+  const share = follows ? writingShare.followed : writingShare.other;
   const settings: SoundFileSettings = { format, rateHz, frames, broadcast, marks, tags, cover };
   async function* watched() {
     let done = 0;
     const chunkFrames = chunkSeconds * rateHz;
     for await (const audio of renderAhead({ sounding, sources, range, chunkFrames, settings })) {
-      say((done / Math.max(1, fileFrames(settings))) * writingShare);
+      say((done / Math.max(1, fileFrames(settings))) * share);
       yield audio;
       done += audio[0].length;
     }
   }
-  const target = await (folder ? FolderFile.create(folder) : ScratchFile.create());
+  const plain = await (folder ? FolderFile.create(folder) : ScratchFile.create());
+  const followed = follows ? new FollowedTarget(plain, settings) : null;
+  const target = followed ?? plain;
   try {
     const written = await writeAtFileRate(watched(), settings, target, encoders);
-    const { file, ...read } = await readBack(target, settings, (done) =>
-      say(writingShare + done * (1 - writingShare)),
-    );
+    const sayReading = (done: number) => say(share + done * (1 - share));
+    const heard = (await followed?.followed()) ?? null;
+    const { file, ...read } = await readBack(target, settings, sayReading, heard);
     return {
       path: target.path,
       fileName,
@@ -66,7 +77,11 @@ export async function writeFile(
   }
 }
 
-function mistakeIn(read: ReadSound, written: WrittenSound, { format }: SoundFileSettings): string | null {
+function mistakeIn(
+  read: Omit<ReadFile, 'file'>,
+  written: WrittenSound,
+  { format }: SoundFileSettings,
+): string | null {
   const { rateHz, channels } = read.measurement;
   if (rateHz !== format.rateHz || channels !== format.channels)
     return `The file reads back with ${channels} channels at ${rateHz} Hz.`;

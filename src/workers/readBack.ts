@@ -1,18 +1,16 @@
 import { readWavFrames, readWavInfo } from '@/core/formats/wavReader';
-import { readSound } from '@/core/formats/readSound';
-import { decodeFrames } from '@/core/formats/pcm';
-import { digestOfRead, type PcmDigest } from '@/core/formats/pcmDigest';
-import type { Planar } from '@/core/base/audio';
-import { fileFrames, wavFormat, type SoundFileSettings, type WrittenSound } from '@/core/formats/soundFile';
-import { isLossless } from '@/core/specs/fileFormat';
-import { Meter, type Measurement } from '@/core/loudness/measure';
+import { sameHeader, type FollowableContainer } from '@/core/formats/sameHeader';
+import { fileFrames, type SoundFileSettings } from '@/core/formats/soundFile';
 import { BlobBytes } from './blobBytes';
+import type { Followed } from './followedTarget';
+import { Fingerprint } from './following';
 import { HashedBytes } from './hashedBytes';
+import { measureWritten, type ReadSound } from './measureWritten';
 import { decodeByBrowser, spotsByBrowser } from './mediaFile';
 import type { WrittenTarget } from './scratchFile';
 
-export interface ReadSound extends WrittenSound {
-  measurement: Measurement;
+export interface ReadFile extends ReadSound {
+  file: File;
   sha256: string;
   /** What another reader finds different; null for nothing, or where there is none. */
   otherwise: string | null;
@@ -20,68 +18,80 @@ export interface ReadSound extends WrittenSound {
 
 const spotCount = 100;
 const spotFrames = 512;
+const windowBytes = 2_097_152;
+
+type Target = Pick<WrittenTarget, 'readable' | 'close'>;
 
 /**
- * Reads a written file back once: its samples, their checksum, what they measure, and the checksum of the
- * file, all from the same bytes. MP3 and FLAC are decoded by libraries and code that have nothing to do with
- * how they were written, Opus by the browser; a WAV's header and its samples at a hundred places are read by
- * the container library as well.
+ * Reads a written file back: its samples, their checksum, what they measure, and the checksum of the file.
+ * What was decoded while the file was written is taken over where the bytes on disk are those that were
+ * decoded; then the file is read for its checksum and that comparison. Otherwise all comes from one reading.
+ * MP3 and FLAC are decoded by libraries and code that have nothing to do with how they were written, Opus by
+ * the browser; a WAV's header and its samples at a hundred places are read by the container library as well.
  */
 export async function readBack(
-  target: Pick<WrittenTarget, 'readable' | 'close'>,
+  target: Target,
   settings: SoundFileSettings,
   say: (done: number) => void,
-): Promise<ReadSound & { file: File }> {
-  const { format } = settings;
-  const expected = fileFrames(settings);
-  const digest = isLossless(format.container) ? await digestOfRead(wavFormat(format)) : null;
-  let meter: Meter | null = null;
-  let frames = 0;
-  const start = (sound: { rateHz: number; channels: number }) => {
-    meter = new Meter(sound.rateHz, sound.channels);
-  };
-  const { container } = format;
-  // The browser's decoder takes a file; everything else reads where it was written.
-  let file = container === 'opus' ? await target.close() : null;
-  const bytes = new HashedBytes(file ? new BlobBytes(file) : await target.readable());
+  followed: Followed | null = null,
+): Promise<ReadFile> {
+  const { container } = settings.format;
+  const known = followed && (await compared(target, container as FollowableContainer, followed, say));
+  const read = known ?? (await decoded(target, settings, say));
+  return { ...read, otherwise: container === 'wav' ? await readOtherwise(read.file) : null };
+}
+
+type Read = Omit<ReadFile, 'otherwise'>;
+
+/** Null where the disk holds something else than what was decoded. */
+async function compared(
+  target: Target,
+  container: FollowableContainer,
+  { head, decodedHead, bytes: size, fingerprint, ...sound }: Followed,
+  say: (done: number) => void,
+): Promise<Read | null> {
+  const bytes = new HashedBytes(await target.readable());
+  const found = await Fingerprint.create();
   try {
-    const audio = file
-      ? decodeByBrowser(new File([file], 'file.opus'), start)
-      : container === 'wav' && digest
-        ? readWav(bytes, start, digest)
-        : readSound(bytes, start);
-    for await (const chunk of audio) {
-      (meter as Meter | null)?.process(chunk);
-      if (container !== 'wav' && chunk.length === format.channels) digest?.process(chunk);
-      frames += chunk[0].length;
-      say(Math.min(1, frames / Math.max(1, expected)));
+    const start = await bytes.read(0, head.length);
+    const sameStart = start.length === head.length && start.every((byte, i) => byte === head[i]);
+    if (bytes.size !== size || !sameStart) return null;
+    if (!(await sameHeader(container, decodedHead, head, sound.frames))) return null;
+    for (let at = 0; at < size; at += windowBytes) {
+      found.update(await bytes.read(at, windowBytes));
+      say(at / size);
     }
-    const measurement = ((meter as Meter | null) ?? new Meter(format.rateHz, format.channels)).finish();
+    if (found.digest() !== fingerprint) return null;
     await bytes.readRest();
-    file ??= await target.close();
-    const [otherwise, sha256] = await Promise.all([
-      container === 'wav' ? readOtherwise(file) : null,
-      bytes.sha256(),
-    ]);
-    return { file, frames, measurement, digest: digest?.digest() ?? null, sha256, otherwise };
+    const { frames, measurement, digest } = sound;
+    return { frames, measurement, digest, sha256: await bytes.sha256(), file: await target.close() };
   } finally {
     bytes.close();
   }
 }
 
-type Start = (sound: { rateHz: number; channels: number }) => void;
-
-const chunkFrames = 131_072;
-
-/** The audio of a WAV; its samples as they stand in the file go into the digest. */
-async function* readWav(bytes: HashedBytes, start: Start, digest: PcmDigest): AsyncGenerator<Planar> {
-  const info = await readWavInfo(bytes);
-  start(info);
-  for (let from = 0; from < info.frames; from += chunkFrames) {
-    const count = Math.min(chunkFrames, info.frames - from) * info.frameBytes;
-    const samples = await bytes.read(info.dataOffset + from * info.frameBytes, count);
-    digest.update(samples);
-    yield decodeFrames(samples, info);
+async function decoded(
+  target: Target,
+  settings: SoundFileSettings,
+  say: (done: number) => void,
+): Promise<Read> {
+  const expected = Math.max(1, fileFrames(settings));
+  const onFrames = (frames: number) => say(Math.min(1, frames / expected));
+  // The browser's decoder takes a file; everything else reads where it was written.
+  const opus = settings.format.container === 'opus' ? await target.close() : null;
+  const bytes = new HashedBytes(opus ? new BlobBytes(opus) : await target.readable());
+  try {
+    const sound = await measureWritten(
+      bytes,
+      settings,
+      onFrames,
+      opus ? (start) => decodeByBrowser(new File([opus], 'file.opus'), start) : undefined,
+    );
+    await bytes.readRest();
+    const file = opus ?? (await target.close());
+    return { ...sound, file, sha256: await bytes.sha256() };
+  } finally {
+    bytes.close();
   }
 }
 

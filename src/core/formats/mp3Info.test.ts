@@ -1,4 +1,6 @@
-import { crc16, Mp3FrameCounter, parseMp3Header } from './mp3Info';
+import { noise } from '../testing/signals';
+import { createMp3Encoder } from './mp3Encoder';
+import { crc16, Mp3FrameCounter, mp3FramesOf, parseMp3Header } from './mp3Info';
 
 test('CRC-16 (polynomial 0x8005 reflected) of “123456789” is 0xBB3D, the check value of the CRC catalogue (from memory)', () => {
   expect(crc16(Uint8Array.from('123456789', (letter) => letter.charCodeAt(0)))).toBe(0xbb3d);
@@ -33,4 +35,22 @@ test('frames are counted however the stream is cut', () => {
     expect(counter).toMatchObject({ frames: 5, bytes: 1920 });
     expect(counter.checksum).toBe(crc16(stream));
   }
+});
+
+describe.each([
+  [44_100, null],
+  [48_000, null],
+  [44_100, 4],
+])('how many frames an encoder will make, at %i Hz, VBR quality %s', (rateHz, vbrQuality) => {
+  test.each([1, 575, 576, 577, 1151, 1152, 1153, 1727, 1728, 1729, 2304, 50_000, 57_600])(
+    'of %i samples',
+    async (length) => {
+      const format = { rateHz, channels: 1, bitRateKbps: 128, vbrQuality };
+      const encoder = await createMp3Encoder(format as Parameters<typeof createMp3Encoder>[0]);
+      const counter = new Mp3FrameCounter();
+      counter.process(encoder.encode([noise(length, -20, 1)]).slice());
+      counter.process(encoder.finish().slice());
+      expect(mp3FramesOf(length)).toBe(counter.frames);
+    },
+  );
 });

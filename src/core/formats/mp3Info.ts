@@ -71,6 +71,13 @@ export interface GaplessFields {
   paddingFrames: number;
 }
 
+/** Padding is at least so long, so that a decoder's own delay loses nothing. */
+const leastPaddingFrames = 576;
+
+/** How many frames of MP3 the encoder makes of so many frames of sound. */
+export const mp3FramesOf = (soundFrames: number) =>
+  Math.ceil((soundFrames + encoderDelayFrames + leastPaddingFrames) / mp3FrameSamples);
+
 /** The bit rate of the information frame of a variable-bit-rate file: large enough for what it holds. */
 const variableFrameKbps = 128;
 
@@ -81,7 +88,7 @@ const variableFrameKbps = 128;
  * decoding with ffmpeg).
  */
 export function infoFrame(
-  counter: Mp3FrameCounter,
+  counter: Pick<Mp3FrameCounter, 'first' | 'frames' | 'bytes' | 'checksum' | 'starts'>,
   soundFrames: number,
   vbrQuality: number | null = null,
 ): Uint8Array<ArrayBuffer> {

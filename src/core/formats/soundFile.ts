@@ -4,10 +4,10 @@ import { Meter, type Measurement } from '../loudness/measure';
 import type { FileFormat } from '../specs/fileFormat';
 import { aiffHeader, swapBytes } from './aiff';
 import { bextChunk, bextLoudness, type BroadcastInfo } from './bext';
-import type { ByteTarget } from './bytes';
+import { joinBytes, type ByteTarget } from './bytes';
 import type { FileMark } from './fileMarks';
 import { id3Tag, type Chapter, type Cover, type SoundTags } from './id3';
-import { Mp3FrameCounter, infoFrame, infoFrameBytes } from './mp3Info';
+import { Mp3FrameCounter, infoFrame, infoFrameBytes, mp3FramesOf } from './mp3Info';
 import { wavMarkChunks } from './wavMarks';
 import { PcmDigest } from './pcmDigest';
 import { wavHeader, type WavFormat } from './wavWriter';
@@ -254,17 +254,29 @@ async function writeMp3(
   const tag = tagOf(settings);
   const variable = format.vbrQuality !== null;
   await target.write(tag);
-  await target.write(new Uint8Array(infoFrameBytes(format, variable)));
+  const expected = fileFrames(settings);
   let frames = 0;
+  let held: Uint8Array | null = new Uint8Array(0);
+  const begin = async (info: Uint8Array) => {
+    await target.write(info);
+    if (held) await target.write(held);
+    held = null;
+  };
   const put = async (bytes: Uint8Array) => {
     counter.process(bytes);
-    await target.write(bytes);
+    const { first } = counter;
+    // It says how many frames there will be: who reads along knows where the sound begins and ends.
+    const planned = { first, frames: mp3FramesOf(expected), bytes: 0, checksum: 0, starts: [] };
+    if (held && first) await begin(infoFrame(planned, expected, format.vbrQuality));
+    if (held) held = joinBytes([held, bytes]);
+    else await target.write(bytes);
   };
   for await (const audio of chunks) {
     frames += audio[0].length;
     await put(encoder.encode(audio).slice());
   }
   await put(encoder.finish().slice());
+  if (held) await begin(new Uint8Array(infoFrameBytes(format, variable)));
   if (counter.first && counter.first.header.rateHz !== format.rateHz)
     throw new Error(`The encoder wrote ${counter.first.header.rateHz} Hz instead of ${format.rateHz} Hz`);
   if (counter.first) await target.patch(tag.length, infoFrame(counter, frames, format.vbrQuality));
