@@ -37,7 +37,7 @@ const allowed = {
   'state/testing': [...rooms, 'state/testing', 'workers', 'audio', 'storage', 'core'],
   ui: ['ui', ...rooms, 'core'],
   app: ['app', 'ui', ...rooms, 'node', 'core'],
-  scripts: ['scripts', 'app', 'node', 'core', 'e2e'],
+  scripts: ['scripts', 'app', 'workers', 'node', 'core', 'e2e'],
   e2e: ['e2e', 'node', 'core', 'scripts'],
 };
 

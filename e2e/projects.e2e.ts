@@ -1,9 +1,12 @@
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import type { Page } from 'playwright-core';
 import { decode } from './support/audio';
 import {
+  choose,
   createProject,
   download,
   exportFloat,
@@ -17,6 +20,36 @@ import {
 import { baseUrl } from './support/server';
 
 const folder = mkdtempSync(path.join(tmpdir(), 'parola-files-'));
+
+const lossless = [
+  ['WAV · 24-bit', 'wav24'],
+  ['WAV · 16-bit', 'wav16'],
+  ['FLAC · 24-bit', 'flac'],
+] as const;
+
+/** The command line writes the same file from a project file: its name, and every byte. */
+function expectSameBytes(written: string, projectFile: string, format: string): void {
+  const out = mkdtempSync(path.join(folder, 'written-'));
+  const command = [
+    'run',
+    '--silent',
+    'export',
+    '--',
+    projectFile,
+    '--out',
+    out,
+    '--format',
+    format,
+    '--json',
+  ];
+  const { stdout, stderr } = spawnSync('npm', command, { encoding: 'utf8' });
+  const name = path.basename(written);
+  const files = JSON.parse(stdout || stderr) as { file: string; sha256: string }[];
+  const same = files.find(({ file }) => path.basename(file) === name);
+  const bytes = readFileSync(written);
+  expect(same && Buffer.compare(readFileSync(same.file), bytes)).toBe(0);
+  expect(same?.sha256).toBe(createHash('sha256').update(bytes).digest('hex'));
+}
 
 async function more(page: Page, name: string, action: string) {
   await page.getByRole('button', { name: `More about ${name}`, exact: true }).click();
@@ -172,6 +205,17 @@ describe('the project file', () => {
     await first.page.getByLabel('What').click();
     await first.page.getByRole('option', { name: 'The open part' }).click();
     const original = decode(await exportFloat(first.page, folder));
+    for (const [option, format] of lossless) {
+      // At the rate of the spec, to which the recording is converted.
+      await first.page.getByRole('button', { name: /^As the spec wants it/ }).click();
+      await choose(first.page, 'Format', option);
+      const written = await download(
+        first.page,
+        () => first.page.getByRole('button', { name: /^Export 1 file/ }).click(),
+        folder,
+      );
+      expectSameBytes(written, file, format);
+    }
     expect(first.complaints).toEqual([]);
     await first.close();
 

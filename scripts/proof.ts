@@ -6,7 +6,6 @@ import { writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
 import { toParolaError } from '@/core/base/errors';
-import { printable } from '@/core/base/printable';
 import { builtInSpecs } from '@/core/specs/builtIn';
 import { reportCsv, reportHtml, reportJson } from '@/core/specs/report';
 import {
@@ -15,20 +14,11 @@ import {
   reportOf,
   tryMeasureFile,
   type FileError,
-  type FileProof,
   type MeasuredFile,
 } from '@/node/proofFile';
 import { filesOf } from '@/node/soundFiles';
 import { specFromArgument } from '@/node/specSource';
-
-/** Who reads along may have seen enough: `| head` closes what is printed to. */
-process.stdout.on('error', (error: NodeJS.ErrnoException) => {
-  if (error.code !== 'EPIPE') throw error;
-  process.exit(process.exitCode ?? 0);
-});
-
-const say = (text: string) => console.log(printable(text));
-const complain = (text: string) => console.error(printable(text));
+import { complain, failWith, printJson, printProof } from './commandLine';
 
 const usage = `npm run proof -- FILE|FOLDER… --spec NAME|FILE.json [--json] [--report FILE.html|.csv|.json]\nSpecs: ${builtInSpecs.map((spec) => spec.name).join(', ')}`;
 
@@ -50,20 +40,7 @@ function readArguments() {
   }
 }
 
-function fail(message: string): never {
-  complain(message);
-  console.error(usage);
-  process.exit(2);
-}
-
-function print(result: FileProof | FileError) {
-  if (isError(result)) return say(`cannot read  ${result.error}`);
-  say(`${result.passes ? 'passes' : 'FAULTS'}  ${result.file}  (${result.spec})`);
-  if (result.mistake) say(`  fault  ${result.mistake}`);
-  for (const { passes, message } of result.verdicts) say(`  ${passes ? 'ok   ' : 'fault'}  ${message}`);
-  for (const { message } of result.looks) say(`  look   ${message}`);
-  for (const remark of result.remarks) say(`  note   ${remark}`);
-}
+const fail = (message: string) => failWith(message, usage);
 
 async function main() {
   const { names, spec: wanted, json, report } = readArguments();
@@ -84,8 +61,8 @@ async function main() {
   const results = measured.map((result) => (isError(result) ? result : proofs[whole.indexOf(result)]));
   // First of all what was found: a report that cannot be written takes nothing with it.
   process.exitCode = results.some(isError) ? 2 : proofs.every(({ passes }) => passes) ? 0 : 1;
-  if (json) console.log(harmlessJson(results));
-  else results.forEach(print);
+  if (json) printJson(results);
+  else results.forEach(printProof);
   if (!report || !write) return;
   try {
     writeFileSync(report, write(reportOf(path.basename(path.resolve(names[0])), whole, spec)));
@@ -95,9 +72,6 @@ async function main() {
     complain(`The report cannot be written to ${report} (${(error as Error).message}). Name another file.`);
   }
 }
-
-/** JSON leaves some control characters as they are; a terminal obeys them. */
-const harmlessJson = (value: unknown) => JSON.stringify(value, null, 2).split('\n').map(printable).join('\n');
 
 void main().catch((error: unknown) => {
   complain(`Something went wrong that should not: ${toParolaError(error).message}`);

@@ -62,9 +62,13 @@ export async function scrollTrace(page: Page): Promise<{ drawn: number; dropped:
   await page.evaluate(async (length) => {
     const scroller = document.querySelector('[data-testid=sheet]')?.parentElement;
     const until = performance.now() + length * 1000;
+    let step = 14;
     performance.mark('scroll-begins');
     while (performance.now() < until) {
-      if (scroller) scroller.scrollTop += 14;
+      const before = scroller?.scrollTop;
+      if (scroller) scroller.scrollTop += step;
+      // At an end of the sheet it goes back.
+      if (scroller?.scrollTop === before) step = -step;
       await new Promise(requestAnimationFrame);
     }
     performance.mark('scroll-ends');

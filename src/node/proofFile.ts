@@ -146,7 +146,8 @@ async function openSource(file: string | Buffer): Promise<FileSource> {
   }
 }
 
-async function checksum(file: PathLike): Promise<string> {
+/** SHA-256 of a file, hexadecimal. */
+export async function checksum(file: PathLike): Promise<string> {
   const hash = createHash('sha256');
   await pipeline(createReadStream(file), hash);
   return hash.digest('hex');

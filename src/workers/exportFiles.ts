@@ -1,11 +1,7 @@
 import { ZipWriter } from '@zip.js/zip.js';
 import { cancelled } from '@/core/base/errors';
-import {
-  fileFrames,
-  writeAtFileRate,
-  type SoundFileSettings,
-  type WrittenSound,
-} from '@/core/formats/soundFile';
+import { fileFrames, writeAtFileRate, type SoundFileSettings } from '@/core/formats/soundFile';
+import { mistakeIn } from '@/core/delivery/measureWritten';
 import type { FollowableContainer } from '@/core/formats/sameHeader';
 import { encoders } from './encoders';
 import type { ArchiveInput, CheckedFile, ExportJobs, WriteInput, WrittenFile } from './exportJobs';
@@ -13,7 +9,7 @@ import { FolderFile } from './folderFile';
 import type { JobContext } from './protocol';
 import { renderAhead } from './renderAhead';
 import { FollowedTarget } from './followedTarget';
-import { readBack, type ReadFile } from './readBack';
+import { readBack } from './readBack';
 import { ScratchFile, clearScratch, openScratch as openScratchFile, removeScratch } from './scratchFile';
 
 const chunkSeconds = 2;
@@ -69,27 +65,12 @@ export async function writeFile(
       bytes: file.size,
       sha256: read.sha256,
       measurement: read.measurement,
-      mistake: mistakeIn(read, written, settings),
+      mistake: mistakeIn(read, written, settings) ?? read.otherwise,
     };
   } catch (error) {
     await target.discard();
     throw error;
   }
-}
-
-function mistakeIn(
-  read: Omit<ReadFile, 'file'>,
-  written: WrittenSound,
-  { format }: SoundFileSettings,
-): string | null {
-  const { rateHz, channels } = read.measurement;
-  if (rateHz !== format.rateHz || channels !== format.channels)
-    return `The file reads back with ${channels} channels at ${rateHz} Hz.`;
-  if (format.container !== 'opus' && read.frames !== written.frames)
-    return `The file reads back with ${read.frames} frames instead of ${written.frames}.`;
-  if (read.digest !== written.digest)
-    return 'The file does not read back sample by sample as it was written.';
-  return read.otherwise;
 }
 
 /** Puts files and texts into one archive, stored as they are: sound does not get smaller. */

@@ -1,24 +1,9 @@
-import type { BroadcastInfo } from '@/core/formats/bext';
-import type { FileMark } from '@/core/formats/fileMarks';
-import type { Cover, SoundTags } from '@/core/formats/id3';
+import type { PartFile } from '@/core/delivery/partFiles';
 import type { Measurement } from '@/core/loudness/measure';
-import type { FileFormat } from '@/core/specs/fileFormat';
-import type { Sounding } from '@/core/timeline/sounding';
 import type { SourceRecord } from '@/storage/schema';
 
-/** One file to write: heard range [from, to) of a part. */
-export interface ExportItem {
-  fileName: string;
-  format: FileFormat;
-  sounding: Sounding;
-  range: { from: number; to: number };
-  /** Where the file belongs in time, for a Broadcast WAV; missing for a plain file. */
-  broadcast?: BroadcastInfo;
-  /** In frames of the file's audio at the project's rate. */
-  marks?: FileMark[];
-  tags?: SoundTags;
-  cover?: Cover;
-}
+/** One file to write, whatever it is of. */
+export type ExportItem = Omit<PartFile, 'partId' | 'partName'>;
 
 export interface WriteInput {
   item: ExportItem;

@@ -1,5 +1,5 @@
 import type { SoundFileSettings } from '@/core/formats/soundFile';
-import type { ReadSound } from './measureWritten';
+import type { ReadSound } from '@/core/delivery/measureWritten';
 
 /**
  * Decodes and measures a file while it is written, on another core: bytes come in their order, as they go to

@@ -8,7 +8,7 @@ import { plainFormat, type FileFormat } from '@/core/specs/fileFormat';
 import { encoders } from './encoders';
 import { FollowedTarget, type Followed } from './followedTarget';
 import { Following } from './following';
-import { measureWritten } from './measureWritten';
+import { measureWritten } from '@/core/delivery/measureWritten';
 import { readBack } from './readBack';
 
 type Input = { settings: SoundFileSettings; bytes: Uint8Array } | null;
@@ -56,8 +56,10 @@ beforeEach(() => {
   ThreadWorker.diesAt = Infinity;
   jest.mocked(measureWritten).mockClear();
 });
-jest.mock('./measureWritten', () => {
-  const real = jest.requireActual<{ measureWritten: typeof measureWritten }>('./measureWritten');
+jest.mock('@/core/delivery/measureWritten', () => {
+  const real = jest.requireActual<{ measureWritten: typeof measureWritten }>(
+    '@/core/delivery/measureWritten',
+  );
   return { measureWritten: jest.fn(real.measureWritten) };
 });
 

@@ -2,7 +2,7 @@ import { createXXHash128, type IHasher } from 'hash-wasm';
 import type { SoundFileSettings } from '@/core/formats/soundFile';
 import { headBytes, type FollowedSound } from './followJobs';
 import { GrowingBytes } from './growingBytes';
-import { measureWritten, type ReadSound } from './measureWritten';
+import { measureWritten, type ReadSound } from '@/core/delivery/measureWritten';
 
 /** The fingerprint of a file without its first `headBytes`, of bytes that come in their order. */
 export class Fingerprint {

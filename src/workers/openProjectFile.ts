@@ -8,7 +8,7 @@ import { unlessOpening, whileOpening } from '@/storage/lock';
 import { newId, newProject } from '@/storage/projects';
 import type { PartRecord, SourceRecord } from '@/storage/schema';
 import { createSource, deleteSource } from '@/storage/sources';
-import { manifestText, notWhole, readEntries } from './projectArchive';
+import { manifestText, notWhole, readEntries } from '@/core/formats/projectArchive';
 import type { JobContext } from './protocol';
 import { WavSink, otherAudio, type ToldAudio } from './wavSink';
 

@@ -5,7 +5,7 @@ import { BlobBytes } from './blobBytes';
 import type { Followed } from './followedTarget';
 import { Fingerprint } from './following';
 import { HashedBytes } from './hashedBytes';
-import { measureWritten, type ReadSound } from './measureWritten';
+import { measureWritten, type ReadSound } from '@/core/delivery/measureWritten';
 import { decodeByBrowser, spotsByBrowser } from './mediaFile';
 import type { WrittenTarget } from './scratchFile';
 

@@ -20,7 +20,7 @@ import type { PartRecord, ProjectRecord, SourceRecord } from '@/storage/schema';
 import { sourcesOfProject } from '@/storage/sources';
 import { partToday } from '@/storage/upgrade';
 import type { WrittenFile } from './exportJobs';
-import { manifestText, readEntries } from './projectArchive';
+import { manifestText, readEntries } from '@/core/formats/projectArchive';
 import type { JobContext } from './protocol';
 import { ScratchFile } from './scratchFile';
 

@@ -7,6 +7,7 @@ export const errorCodes = [
   'cancelled',
   'damaged-file',
   'device-lost',
+  'exists',
   'no-answer',
   'no-device',
   'not-audio',

@@ -1,3 +1,4 @@
+import { secondsToFrames } from '../base/units';
 import { continues, isAdjacent, type Fade, type FadeShape, type Piece, type PieceTable } from './pieces';
 
 /** The trade's usual length for a crossfade between two readings; *common practice*. */
@@ -11,6 +12,12 @@ export interface JoinLengths {
   /** Where room tone meets something else; as `joinFrames` when missing. */
   readonly toneJoinFrames?: number;
 }
+
+/** The lengths a project has, whose cuts are joined over `joinMs` milliseconds. */
+export const joinLengthsOf = (joinMs: number, rateHz: number): JoinLengths => ({
+  joinFrames: secondsToFrames(joinMs / 1000, rateHz),
+  toneJoinFrames: secondsToFrames(toneJoinMs / 1000, rateHz),
+});
 
 /** How long sources are, in frames: a join may use audio beyond a cut only where there is some. */
 export type SourceLengths = (source: string) => number;

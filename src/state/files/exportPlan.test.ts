@@ -1,6 +1,7 @@
 import { openFresh, rate, record } from '../testing/fixture';
 import { plainFormat } from '@/core/specs/fileFormat';
 import { withOutput } from '@/core/timeline/fixEdits';
+import { addTrack } from '@/core/timeline/tracks';
 import { strike } from '@/core/timeline/edits';
 import { planExport, useExportOptions } from './exportPlan';
 import { addMark, closePart, edit, select } from '../sheet/part';
@@ -56,6 +57,26 @@ test('every deliverable of the spec, of each part, no two of one name', async ()
   // A format that was chosen by hand is the only one.
   const own = options({ format: { ...plainFormat, container: 'flac' }, naming: '{nn} {spec}' });
   expect(planExport(own).files.map(({ fileName }) => fileName)).toEqual(['01-Dry-voice.flac']);
+});
+
+test('each voice in a file of its own: with the part’s gain, in mono, and its name; a silent one has none', async () => {
+  await openFresh('Talk');
+  record(4);
+  edit('track', (timeline) => addTrack(timeline, { id: 'track-2', name: 'Guest', side: 'right' }));
+  edit('track', (timeline) => addTrack(timeline, { id: 'track-3', name: 'Nobody' }));
+  edit('copy', (timeline) => ({
+    ...timeline,
+    tracks: timeline.tracks.map((track) =>
+      track.id === 'track-2' ? { ...track, table: timeline.tracks[0].table } : track,
+    ),
+  }));
+  edit('gain', (timeline) => withOutput(timeline, { gainDb: 3, dcOffsets: [0.1, 0.1], ceiling: null }));
+  const { items, files } = planExport(options({ what: 'each' }));
+  expect(files.map(({ fileName }) => fileName)).toEqual(['Test_01_Talk-Voice.wav', 'Test_01_Talk-Guest.wav']);
+  expect(items[1].sounding.tracks).toEqual([{ pieces: items[0].sounding.tracks[0].pieces }]);
+  expect(items[1].sounding.output).toEqual({ gainDb: 3, dcOffsets: [0, 0], ceiling: null });
+  expect(planExport(options({ what: 'each', naming: '{voice}' })).files[1].fileName).toBe('Guest.wav');
+  expect(planExport(options()).files.map(({ fileName }) => fileName)).toEqual(['Test_01_Talk.wav']);
 });
 
 test('a selection is what is heard of it; marks in it count from its start, struck ones are not there', async () => {

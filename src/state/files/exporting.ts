@@ -1,18 +1,13 @@
 import { create } from 'zustand';
 import { cancelled } from '@/core/base/errors';
+import type { PartFile } from '@/core/delivery/partFiles';
 import { safeName } from '@/core/formats/fileNames';
 import { plainFormat, sameFormat, type FileFormat } from '@/core/specs/fileFormat';
 import { judgeAmong } from '@/core/specs/judgeAmong';
 import { filePasses, reportCsv, reportHtml, reportJson, type Report } from '@/core/specs/report';
 import type { CheckedFile, ExportItem } from '@/workers/exportJobs';
 import type { ReportProgress } from '@/workers/protocol';
-import {
-  planExport,
-  useExportOptions,
-  type Destination,
-  type ExportPlan,
-  type PlannedItem,
-} from './exportPlan';
+import { planExport, useExportOptions, type Destination, type ExportPlan } from './exportPlan';
 import { chooseFolder, namesIn, saveToFolder } from './folders';
 import { exportClient, exportClients, handOver, handOverText, runShown } from '../page/jobs';
 import { dismissAll, notify } from '../page/notices';
@@ -204,7 +199,7 @@ async function writeInParallel(
 /** The written files against the spec, measured from what was read back. */
 function reportOf(
   project: string,
-  items: readonly (ExportItem & Partial<PlannedItem>)[],
+  items: readonly (ExportItem & Partial<PartFile>)[],
   checked: readonly CheckedFile[],
 ): Report {
   const spec = useProject.getState().project?.spec;

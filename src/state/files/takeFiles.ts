@@ -1,3 +1,4 @@
+import { broadcastInfo } from '@/core/delivery/partFiles';
 import { safeName, withoutCollisions } from '@/core/formats/fileNames';
 import { PieceTable } from '@/core/timeline/pieces';
 import { soundingOfTracks } from '@/core/timeline/sounding';
@@ -9,7 +10,6 @@ import { soundingSettings, useProject } from '../project/openProject';
 import { takeLength } from '../recording/takes';
 import { openPartRecord, usePart } from '../sheet/part';
 import { writeItems } from './exporting';
-import { broadcastInfo } from './exportPlan';
 
 /**
  * Writes takes as files of their own; with their time position as Broadcast WAV, so that another program can

@@ -1,6 +1,5 @@
 import { create } from 'zustand';
-import { secondsToFrames } from '@/core/base/units';
-import { defaultJoinMs, toneJoinMs, type JoinLengths } from '@/core/timeline/joins';
+import { defaultJoinMs, joinLengthsOf, type JoinLengths } from '@/core/timeline/joins';
 import type { SoundingSettings } from '@/core/timeline/sounding';
 import type { Recovered } from '@/storage/recovery';
 import type { PartRecord, ProjectRecord, SourceRecord } from '@/storage/schema';
@@ -47,13 +46,8 @@ export const partRecord = (id: string | null): PartRecord | undefined =>
   useProject.getState().parts.find((part) => part.id === id);
 
 /** Lengths of joins that were not set by hand. */
-export const joinLengths = (): JoinLengths => ({
-  joinFrames: secondsToFrames(
-    (useProject.getState().project?.joinMs ?? defaultJoinMs) / 1000,
-    rateOfProject(),
-  ),
-  toneJoinFrames: secondsToFrames(toneJoinMs / 1000, rateOfProject()),
-});
+export const joinLengths = (): JoinLengths =>
+  joinLengthsOf(useProject.getState().project?.joinMs ?? defaultJoinMs, rateOfProject());
 
 /** What belongs to the project of how its parts sound. */
 export const soundingSettings = (): SoundingSettings => ({ joins: joinLengths(), rateHz: rateOfProject() });

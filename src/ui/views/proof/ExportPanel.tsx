@@ -8,6 +8,7 @@ import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { formatBytes, formatTime } from '@/core/base/units';
+import type { DeliveredSound } from '@/core/delivery/partFiles';
 import { nameFields, unknownFields } from '@/core/formats/fileNames';
 import { isSizeKnown } from '@/core/formats/soundFileSize';
 import { describeFile } from '@/core/specs/describe';
@@ -18,6 +19,7 @@ import { exportNow, showExported, useExported } from '@/state/files/exporting';
 import { saveProjectFile } from '@/state/files/projectFiles';
 import {
   formatsOf,
+  hasSeveralVoices,
   planExport,
   useExportOptions,
   type Destination,
@@ -37,7 +39,7 @@ const set = useExportOptions.setState;
 /** What will be written, exactly, before it is written. The formats start as the spec wants them. */
 export function ExportPanel({ failing }: { failing: number }) {
   const project = useProject((state) => state.project);
-  useProject((state) => state.parts);
+  const parts = useProject((state) => state.parts);
   const selection = usePart((state) => state.selection);
   usePart((state) => state.timeline);
   const busy = useJob((state) => state.job !== null);
@@ -85,6 +87,18 @@ export function ExportPanel({ failing }: { failing: number }) {
             The selection{passage > 0 ? ` · ${formatTime(passage, true)}` : ': select in the Booth'}
           </MenuItem>
         </TextField>
+        {hasSeveralVoices(parts) && (
+          <TextField
+            select
+            size="small"
+            label="Voices"
+            value={options.what}
+            onChange={(event) => set({ what: event.target.value as DeliveredSound })}
+          >
+            <MenuItem value="mix">Together, as they are heard</MenuItem>
+            <MenuItem value="each">Each in a file of its own</MenuItem>
+          </TextField>
+        )}
         <FormatFields
           format={format}
           onChange={(changed: FileFormat) => set({ format: changed })}

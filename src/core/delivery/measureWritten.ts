@@ -1,16 +1,32 @@
-import type { Planar } from '@/core/base/audio';
-import type { ByteSource } from '@/core/formats/bytes';
-import { decodeFrames } from '@/core/formats/pcm';
-import { digestOfRead, type PcmDigest } from '@/core/formats/pcmDigest';
-import { readSound } from '@/core/formats/readSound';
-import { wavFormat, type SoundFileSettings, type WrittenSound } from '@/core/formats/soundFile';
-import { readWavInfo } from '@/core/formats/wavReader';
-import { Meter, type Measurement } from '@/core/loudness/measure';
-import { isLossless } from '@/core/specs/fileFormat';
+import type { Planar } from '../base/audio';
+import type { ByteSource } from '../formats/bytes';
+import { decodeFrames } from '../formats/pcm';
+import { digestOfRead, type PcmDigest } from '../formats/pcmDigest';
+import { readSound } from '../formats/readSound';
+import { wavFormat, type SoundFileSettings, type WrittenSound } from '../formats/soundFile';
+import { readWavInfo } from '../formats/wavReader';
+import { Meter, type Measurement } from '../loudness/measure';
+import { isLossless } from '../specs/fileFormat';
 
 /** What a written file holds. */
 export interface ReadSound extends WrittenSound {
   measurement: Measurement;
+}
+
+/** What a file that was read back has other than what was written, in a sentence; null for nothing. */
+export function mistakeIn(
+  read: ReadSound,
+  written: WrittenSound,
+  { format }: SoundFileSettings,
+): string | null {
+  const { rateHz, channels } = read.measurement;
+  if (rateHz !== format.rateHz || channels !== format.channels)
+    return `The file reads back with ${channels} channels at ${rateHz} Hz.`;
+  if (format.container !== 'opus' && read.frames !== written.frames)
+    return `The file reads back with ${read.frames} frames instead of ${written.frames}.`;
+  return read.digest === written.digest
+    ? null
+    : 'The file does not read back sample by sample as it was written.';
 }
 
 type Start = (sound: { rateHz: number; channels: number }) => void;

@@ -1,7 +1,7 @@
 import { TextWriter, type Entry, type ZipReader } from '@zip.js/zip.js';
-import { ParolaError } from '@/core/base/errors';
-import { limits } from '@/core/formats/manifestLimits';
-import { manifestName } from '@/core/formats/projectManifest';
+import { ParolaError } from '../base/errors';
+import { limits } from './manifestLimits';
+import { manifestName } from './projectManifest';
 
 /**
  * The entries of an archive by their names. Throws where they take more bytes than the file has, which is

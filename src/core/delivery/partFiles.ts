@@ -1,0 +1,293 @@
+import { appName } from '../base/version';
+import type { BroadcastInfo } from '../formats/bext';
+import { fileEnding, fillTemplate, safeName } from '../formats/fileNames';
+import type { FileMark } from '../formats/fileMarks';
+import type { Cover, SoundTags } from '../formats/id3';
+import { marksCsv, marksVtt, scriptWithTimes, type ListedMark } from '../formats/markFiles';
+import { sameFormat, type FileFormat } from '../specs/fileFormat';
+import type { Spec } from '../specs/spec';
+import { markTraits } from '../timeline/markTraits';
+import type { Range } from '../timeline/range';
+import { plainOutput } from '../timeline/output';
+import { lineReadings } from '../timeline/scriptLines';
+import { heardTracks } from '../timeline/heard';
+import { soundingOf, soundingOfTracks, type Sounding, type SoundingSettings } from '../timeline/sounding';
+import { clockOf, type Timeline } from '../timeline/timeline';
+
+/** What is said of a recording in a file that holds it. */
+export interface RecordingToDeliver {
+  readonly id: string;
+  readonly name: string;
+  /** Milliseconds since 1970. */
+  readonly startedAt: number;
+  readonly circled?: boolean;
+}
+
+export interface ProjectToDeliver {
+  readonly name: string;
+  readonly spec: Spec;
+  /** Milliseconds since 1970. */
+  readonly createdAt: number;
+  /** Today, “2026-11-26”. */
+  readonly date: string;
+  readonly sources: readonly RecordingToDeliver[];
+  readonly settings: SoundingSettings;
+}
+
+export interface PartToDeliver {
+  readonly id: string;
+  readonly name: string;
+  readonly script: readonly { readonly id: string; readonly text: string }[];
+  /** Its place among the parts of its project, from 1, and how many there are. */
+  readonly number: number;
+  readonly of: number;
+  readonly timeline: Timeline;
+  /** A passage of the sheet that is written alone; the whole part when null. */
+  readonly selection: Range | null;
+}
+
+/** What is in the files of a part: all its voices together, or each of them in a file of its own. */
+export type DeliveredSound = 'mix' | 'each';
+
+export interface DeliveryOptions {
+  readonly what: DeliveredSound;
+  /** Instead of the spec's own file and its further ones. */
+  readonly format: FileFormat | null;
+  /** The template of names; the spec's when null. */
+  readonly naming: string | null;
+  readonly cover: { readonly cover: Cover } | null;
+  readonly marksCsv: boolean;
+  readonly marksVtt: boolean;
+  readonly script: boolean;
+}
+
+/** One file to write: heard range [from, to) of a part. */
+export interface PartFile {
+  partId: string;
+  partName: string;
+  fileName: string;
+  format: FileFormat;
+  sounding: Sounding;
+  range: Range;
+  /** Where the file belongs in time, for a Broadcast WAV; missing for a plain file. */
+  broadcast?: BroadcastInfo;
+  /** In frames of the file's audio at the project's rate. */
+  marks?: FileMark[];
+  tags?: SoundTags;
+  cover?: Cover;
+}
+
+export interface TextFile {
+  fileName: string;
+  text: string;
+}
+
+/** The formats a delivery wants of each part. */
+export const formatsOfSpec = ({ file, more }: Spec): FileFormat[] => [
+  file,
+  ...more.filter((other) => !sameFormat(other, file)),
+];
+
+/**
+ * The files a delivery has of a part, in order, with the texts that go with them; none where nothing is
+ * heard. Names can be the same as those of another part.
+ */
+export function filesOfPart(
+  part: PartToDeliver,
+  project: ProjectToDeliver,
+  options: DeliveryOptions,
+): { file: PartFile; texts: TextFile[] }[] {
+  const { timeline, selection } = part;
+  const range = heardRange(timeline, selection);
+  if (range.to <= range.from) return [];
+  const passage = selection ? `${part.name} passage` : part.name;
+  const marks = heardMarks(timeline, range);
+  const chapters = chapterMarks(marks, passage);
+  const formats = options.format ? [options.format] : formatsOfSpec(project.spec);
+  const files = soundsOf(timeline, options.what, project.settings).flatMap(({ voice, alone, sounding }) =>
+    formats.map((format): PartFile => {
+      const base = nameOf(part, passage, voice, alone, project, format, options);
+      return {
+        partId: part.id,
+        partName: part.name,
+        fileName: `${base}.${fileEnding(format.container)}`,
+        format,
+        sounding,
+        range,
+        broadcast: format.broadcast ? broadcastOf(part, project, range.from, format) : undefined,
+        marks: format.marks ? chapters : undefined,
+        tags: format.container === 'mp3' ? tagsOf(part, passage, voice, project) : undefined,
+        cover: format.container === 'mp3' ? options.cover?.cover : undefined,
+      };
+    }),
+  );
+  // Texts belong to the part, not to each of its files.
+  const base = nameOf(part, passage, namesOf(timeline), false, project, formats[0], options);
+  const texts = textsOf(base, part, range, marks, project.settings.rateHz, options);
+  return files.map((file, index) => ({ file, texts: index === 0 ? texts : [] }));
+}
+
+const namesOf = ({ tracks }: Timeline) => tracks.map(({ name }) => name).join(' and ');
+
+interface DeliveredVoice {
+  voice: string;
+  /** One of several: its file has to be told from theirs. */
+  alone: boolean;
+  sounding: Sounding;
+}
+
+/**
+ * A voice alone has the part's gain and ceiling, in mono; offsets were measured of all together. One that
+ * says nothing has no file.
+ */
+function soundsOf(timeline: Timeline, what: DeliveredSound, settings: SoundingSettings): DeliveredVoice[] {
+  const { tracks, output } = timeline;
+  if (what === 'mix' || tracks.length === 1)
+    return [{ voice: namesOf(timeline), alone: false, sounding: soundingOf(timeline, settings) }];
+  const own = output && { ...output, dcOffsets: plainOutput.dcOffsets };
+  return heardTracks(timeline).flatMap(({ table }, index) =>
+    table.pieces.some(({ kind }) => kind === 'audio')
+      ? {
+          voice: tracks[index].name,
+          alone: true,
+          sounding: soundingOfTracks([{ table }], settings, own),
+        }
+      : [],
+  );
+}
+
+function nameOf(
+  part: PartToDeliver,
+  passage: string,
+  voice: string,
+  alone: boolean,
+  project: ProjectToDeliver,
+  { rateHz }: FileFormat,
+  { naming }: DeliveryOptions,
+): string {
+  const template = naming ?? project.spec.naming;
+  const name = fillTemplate(template, {
+    project: project.name,
+    part: passage,
+    number: part.number,
+    parts: part.of,
+    voice,
+    take: circledTake(part.timeline, project.sources),
+    spec: project.spec.name,
+    date: project.date,
+    rateHz,
+  });
+  return alone && !template.includes('{voice}') ? `${name}-${safeName(voice)}` : name;
+}
+
+const tagsOf = (
+  part: PartToDeliver,
+  passage: string,
+  voice: string,
+  project: ProjectToDeliver,
+): SoundTags => ({
+  title: passage,
+  album: project.name,
+  artist: voice,
+  track: part.number,
+  tracks: part.of,
+  date: project.date,
+  comment: '',
+});
+
+function heardRange(timeline: Timeline, selection: Range | null): Range {
+  const clock = clockOf(timeline);
+  if (!selection) return { from: 0, to: clock.heardFrames };
+  return { from: clock.sheetToHeard(selection.from), to: clock.sheetToHeard(selection.to) };
+}
+
+/** Marks on what is heard of a range, in frames from its start. */
+function heardMarks(timeline: Timeline, range: Range): ListedMark[] {
+  const clock = clockOf(timeline);
+  return timeline.marks.flatMap((mark) => {
+    const at = clock.sheetToHeard(mark.at);
+    if (at < range.from || at >= range.to || clock.isStruck(mark.at)) return [];
+    const end = Math.min(range.to, clock.sheetToHeard(mark.at + mark.length));
+    return [{ kind: mark.kind, name: mark.name, at: at - range.from, length: Math.max(0, end - at) }];
+  });
+}
+
+/**
+ * Notes and part marks go to the client; flubs and lines are the studio's own. The first chapter begins at
+ * the start.
+ */
+function chapterMarks(marks: readonly ListedMark[], title: string): ListedMark[] {
+  const own = marks.filter(({ kind }) => markTraits[kind].chapter);
+  if (own.length === 0 || own[0].at === 0) return own;
+  return [{ kind: 'part', name: title, at: 0, length: 0 }, ...own];
+}
+
+function circledTake(timeline: Timeline, sources: readonly RecordingToDeliver[]): string {
+  const placed = new Set(timeline.places.map(({ source }) => source));
+  return sources.find(({ id, circled }) => circled && placed.has(id))?.name ?? '';
+}
+
+/** The earliest recording a part uses: when it was made. */
+function firstTake(timeline: Timeline, sources: readonly RecordingToDeliver[]): RecordingToDeliver | null {
+  const placed = new Set(timeline.places.map(({ source }) => source));
+  const used = sources.filter(({ id }) => placed.has(id));
+  return used.sort((a, b) => a.startedAt - b.startedAt)[0] ?? null;
+}
+
+/** The time in the file is its place in the part: a passage goes back to where it is from. */
+function broadcastOf(
+  part: PartToDeliver,
+  project: ProjectToDeliver,
+  from: number,
+  format: FileFormat,
+): BroadcastInfo {
+  return broadcastInfo(format, {
+    description: `${project.name}, ${part.name}`,
+    reference: part.id,
+    recordedAt: firstTake(part.timeline, project.sources)?.startedAt ?? project.createdAt,
+    timeReference: Math.round((from / project.settings.rateHz) * format.rateHz),
+  });
+}
+
+/** What a Broadcast WAV says of its origin, with this machine's offset from UTC. */
+export function broadcastInfo(
+  { rateHz, channels }: FileFormat,
+  {
+    reference,
+    ...own
+  }: { reference: string } & Pick<BroadcastInfo, 'description' | 'recordedAt' | 'timeReference'>,
+): BroadcastInfo {
+  return {
+    ...own,
+    originator: appName,
+    originatorReference: reference.slice(0, 32),
+    utcOffsetMinutes: -new Date(own.recordedAt).getTimezoneOffset(),
+    codingHistory: `A=PCM,F=${rateHz},M=${channels === 1 ? 'mono' : 'stereo'},T=${appName}\r\n`,
+  };
+}
+
+function textsOf(
+  base: string,
+  part: PartToDeliver,
+  range: Range,
+  marks: readonly ListedMark[],
+  rateHz: number,
+  options: DeliveryOptions,
+): TextFile[] {
+  const { timeline } = part;
+  const texts: TextFile[] = [];
+  if (options.marksCsv) texts.push({ fileName: `${base}_marks.csv`, text: marksCsv(marks, rateHz) });
+  if (options.marksVtt) texts.push({ fileName: `${base}.vtt`, text: marksVtt(marks, rateHz) });
+  if (options.script && part.script.length > 0) {
+    const clock = clockOf(timeline);
+    const starts = new Map<string, number>();
+    for (const { line, from } of lineReadings(timeline)) {
+      const at = clock.sheetToHeard(from);
+      if (!clock.isStruck(from) && at >= range.from && at < range.to)
+        starts.set(line, (at - range.from) / rateHz);
+    }
+    const lines = part.script.map(({ id, text }) => ({ text, seconds: starts.get(id) ?? null }));
+    texts.push({ fileName: `${base}_script.txt`, text: scriptWithTimes(part.name, lines) });
+  }
+  return texts;
+}
