@@ -16,6 +16,17 @@ const folder = mkdtempSync(path.join(tmpdir(), 'parola-files-'));
 const exportTo = (page: Page) =>
   download(page, () => page.getByRole('button', { name: /^Export \d/ }).click(), folder);
 
+/** How many written files stand in the private file system: of exports that ended, until they are old. */
+const scratchFiles = (page: Page) =>
+  page.evaluate(async () => {
+    const root = await navigator.storage.getDirectory();
+    const directory = await root.getDirectoryHandle('exports');
+    const names: string[] = [];
+    for await (const name of (directory as unknown as { keys(): AsyncIterable<string> }).keys())
+      names.push(name);
+    return names.length;
+  });
+
 describe('Proof and export of the demo', () => {
   let app: App;
   let page: Page;
@@ -82,6 +93,28 @@ describe('Proof and export of the demo', () => {
     expect(decode(`${folder}/The-Lamp-House_01_Arrival.mp3`)).toHaveLength(Math.round((heard * 147) / 160));
   });
 
+  test('each voice in a file of its own: both of an interview, by their names, as loud as they were', async () => {
+    await page.reload();
+    await page.getByRole('button', { name: 'Export 5 files' }).waitFor();
+    await choose(page, 'Voices', 'Each in a file of its own');
+    await choose(page, 'Format', 'WAV · 32-bit float');
+    await page.getByRole('button', { name: 'Export 6 files' }).waitFor();
+    execFileSync('unzip', ['-q', '-o', await exportTo(page), '-d', folder]);
+    const alone = ['Ines', 'Boat-builder'].map((voice) =>
+      decode(`${folder}/The-Lamp-House_06_The-boat-builder-${voice}.wav`),
+    );
+    await choose(page, 'Voices', 'Together, as they are heard');
+    execFileSync('unzip', ['-q', '-o', await exportTo(page), '-d', folder]);
+    const together = decode(`${folder}/The-Lamp-House_06_The-boat-builder.wav`);
+    let off = 0;
+    for (const [i, sample] of together.entries())
+      off = Math.max(off, Math.abs(sample - alone[0][i] - alone[1][i]));
+    // Rounding of three files to 32 bits.
+    expect(off).toBeLessThan(1e-6);
+    expect(alone.every((voice) => voice.some((sample) => Math.abs(sample) > 0.05))).toBe(true);
+    await page.getByRole('button', { name: /^As the spec wants it/ }).click();
+  });
+
   test('a selection as 16-bit WAV, with dither or without', async () => {
     await goTo(page, 'Booth');
     await page.keyboard.press('Home');
@@ -107,6 +140,7 @@ describe('Proof and export of the demo', () => {
 
   test('an export can be cancelled, and leaves no half file behind', async () => {
     await page.reload();
+    const before = await scratchFiles(page);
     await page.getByRole('button', { name: 'Export 5 files' }).click();
     await page.getByRole('button', { name: 'Cancel' }).click();
     await page.getByRole('progressbar', { name: /^Writing/ }).waitFor({ state: 'detached' });
@@ -116,16 +150,7 @@ describe('Proof and export of the demo', () => {
         .filter({ hasText: /is written/ })
         .count(),
     ).resolves.toBe(0);
-    const scratch = await page.evaluate(async () => {
-      const root = await navigator.storage.getDirectory();
-      const names: string[] = [];
-      const directory = await root.getDirectoryHandle('exports');
-      for await (const name of (directory as unknown as { keys(): AsyncIterable<string> }).keys())
-        names.push(name);
-      return names.length;
-    });
-    // What stands there are the four finished files of the exports before.
-    expect(scratch).toBeLessThanOrEqual(4);
+    expect(await scratchFiles(page)).toBe(before);
     await saved(page);
   });
 });
