@@ -69,9 +69,9 @@ const manifest = {
   })),
 };
 
-async function projectFile(name: string, level: number): Promise<string> {
+async function projectFile(name: string, level: number, content: object = manifest): Promise<string> {
   const writer = new ZipWriter(new Uint8ArrayWriter(), { level, useWebWorkers: false });
-  await writer.add('parola.json', new Uint8ArrayReader(Buffer.from(JSON.stringify(manifest))));
+  await writer.add('parola.json', new Uint8ArrayReader(Buffer.from(JSON.stringify(content))));
   for (const [index, samples] of voices.entries()) {
     const wav = `${folder}/source-${index}.wav`;
     writeWav(wav, rateHz, [samples]);
@@ -143,6 +143,18 @@ test('each voice alone, and any format', () => {
     expect(one[0]).toMatchObject({ frames: one[0].sampleRateHz * 1.5, mistake: null });
     expect(decodeWithFfmpeg(one[0].file)).toHaveLength(one[0].frames);
   }
+});
+
+test('a specification that wants Opus is told where it is written', async () => {
+  const opus = { ...findSpec('Dry voice')?.file, container: 'opus', encoding: 'pcm16', rateHz };
+  const wanted = {
+    ...manifest,
+    project: { ...manifest.project, spec: { ...manifest.project.spec, file: opus } },
+  };
+  const { status, files } = exported(await projectFile('opus.parola', 0, wanted), '--out', `${folder}/opus`);
+  expect(status).toBe(2);
+  expect(files[0].error).toMatch(/Ogg Opus is coded by browsers/);
+  expect(readdirSync(`${folder}/opus`)).toEqual([]);
 });
 
 test('the exit code says whether all pass; what is wrong is told for people too', () => {

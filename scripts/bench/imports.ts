@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import { dialogGone, goTo, openApp, saved } from '../../e2e/support/app';
 import { startServer } from '../../e2e/support/server';
 import { createEmptyProject } from './plant';
-import { tabMegabytes, usedBy } from './processes';
+import { cpuOf, tabMegabytes, usedBy } from './processes';
 import type { Row } from './row';
 
 /** A little less comes out of ffmpeg, which leaves out a gap at every turn. */
@@ -67,6 +67,8 @@ export async function benchSmallImports(count: number): Promise<Row[]> {
 
 export async function benchImports(): Promise<Row[]> {
   const file = makeTwoHours();
+  const converted = ['-ac', '1', '-ar', '48000', '-c:a', 'pcm_f32le', '-f', 'null', '-'];
+  const limit = cpuOf('ffmpeg', '-threads', '1', '-i', file, ...converted);
   const server = await startServer();
   const app = await openApp();
   const { page, profile } = app;
@@ -86,6 +88,11 @@ export async function benchImports(): Promise<Row[]> {
         'Importing two hours of 16-bit stereo at 44.1 kHz as mono at 48 kHz',
         `${seconds.toFixed(1)} s, ${Math.round(twoHours / seconds)}× real time; ${Math.round(peakMb)} MB at most, ${Math.round(beforeMb)} MB before`,
         'at most 75 s',
+      ],
+      [
+        'Of this: the same conversion by ffmpeg, from disk to nowhere, one thread',
+        `${limit.toFixed(1)} s of CPU; all of it takes ${(seconds / limit).toFixed(1)} times as long`,
+        'the limit of this machine',
       ],
     ];
   } finally {

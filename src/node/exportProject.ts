@@ -1,9 +1,10 @@
 import { existsSync } from 'node:fs';
 import path from 'node:path';
 import { ParolaError, toParolaError } from '@/core/base/errors';
-import { measureWritten, mistakeIn } from '@/core/delivery/measureWritten';
+import { measureWritten, mistakeIn, type ReadSound } from '@/core/delivery/measureWritten';
 import { filesOfPart, type DeliveredSound, type PartFile } from '@/core/delivery/partFiles';
 import { withoutCollisions } from '@/core/formats/fileNames';
+import type { Sound, SoundKind } from '@/core/formats/readSound';
 import { writeSoundFile, type Encoders, type SoundFileSettings } from '@/core/formats/soundFile';
 import type { FileFormat } from '@/core/specs/fileFormat';
 import { joinLengthsOf } from '@/core/timeline/joins';
@@ -39,6 +40,9 @@ export interface ExportedFile extends FileProof {
   frames: number;
 }
 
+/** Names as the spec wants them, and no texts beside the files. */
+const audioAlone = { naming: null, cover: null, marksCsv: false, marksVtt: false, script: false };
+
 /** The files an export writes, in the order of the parts. Throws `not-found` for a part there is not. */
 export function plannedFiles({ project, parts, format, what, date }: ExportRequest): PartFile[] {
   const { project: own, parts: all, sources } = project.manifest;
@@ -51,10 +55,7 @@ export function plannedFiles({ project, parts, format, what, date }: ExportReque
     );
   const settings = { rateHz: own.rateHz, joins: joinLengthsOf(own.joinMs, own.rateHz) };
   const delivered = { ...own, date, sources, settings };
-  const options = {
-    ...{ what, format, naming: null, cover: null },
-    ...{ marksCsv: false, marksVtt: false, script: false },
-  };
+  const options = { ...audioAlone, what, format };
   const files = numbers.flatMap((number) => {
     const { id, name, script, timeline } = all[number - 1];
     const part = {
@@ -123,11 +124,15 @@ async function write(
   finalPath: string,
   { project, encoders }: ExportRequest,
 ): Promise<Written> {
+  const { container } = format;
+  if (container === 'opus')
+    throw new ParolaError(
+      'unsupported',
+      'Ogg Opus is coded by browsers: export this file there, or choose another --format.',
+    );
   const { rateHz } = sounding;
-  const settings: SoundFileSettings = {
-    ...{ format, rateHz, frames: range.to - range.from },
-    ...{ broadcast, marks, tags, cover },
-  };
+  const frames = range.to - range.from;
+  const settings: SoundFileSettings = { format, rateHz, frames, broadcast, marks, tags, cover };
   const part = new PartRenderer(sounding, project);
   const audio = part.stream({ delivering: format.channels }, range, chunkSeconds * rateHz);
   const target = await createTarget(finalPath);
@@ -136,20 +141,12 @@ async function write(
     await target.close();
     const source = await FileSource.open(target.path);
     const read = await measureWritten(source, settings, () => undefined).finally(() => source.close());
-    const sound = {
-      ...{
-        kind: format.container as 'wav',
-        rateHz: read.measurement.rateHz,
-        channels: read.measurement.channels,
-      },
-      ...{ frames: read.frames, marks: [], origin: null, truncated: false, damaged: false, notNumbers: 0 },
-    };
     const result: Written = {
       file: finalPath,
       part: partName,
       bytes: source.size,
       sha256: await checksum(target.path),
-      sound,
+      sound: soundOf(container, read),
       measurement: read.measurement,
       mistake: mistakeIn(read, written, settings),
     };
@@ -160,6 +157,19 @@ async function write(
     throw (error as NodeJS.ErrnoException).code === 'ENOSPC' ? diskFull() : error;
   }
 }
+
+/** What is known of a file that was just written, in the terms of one that comes from elsewhere. */
+const soundOf = (kind: SoundKind, { frames, measurement }: ReadSound): Sound => ({
+  kind,
+  rateHz: measurement.rateHz,
+  channels: measurement.channels,
+  frames,
+  truncated: false,
+  damaged: false,
+  notNumbers: 0,
+  marks: [],
+  origin: null,
+});
 
 const diskFull = () =>
   new ParolaError('storage-full', 'The disk is full. Free space, then export this file again.');
