@@ -19,8 +19,9 @@ export function failWith(message: string, usage: string): never {
 
 export { isError as isFailure };
 
-export function printProof(result: FileProof | FileError): void {
-  if (isError(result)) return say(`cannot read  ${result.error}`);
+/** A file with its verdicts, or why there are none; `failed` says what could not be done with it. */
+export function printProof(result: FileProof | FileError, failed: string): void {
+  if (isError(result)) return say(`${failed}  ${result.error}`);
   say(`${result.passes ? 'passes' : 'FAULTS'}  ${result.file}  (${result.spec})`);
   if (result.mistake) say(`  fault  ${result.mistake}`);
   for (const { passes, message } of result.verdicts) say(`  ${passes ? 'ok   ' : 'fault'}  ${message}`);

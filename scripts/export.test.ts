@@ -175,6 +175,9 @@ test('a file that is there is kept, unless it is to be replaced', () => {
   expect(files[0]).toMatchObject({ part: 'Crossing', mistake: null });
   expect(files[1].error).toMatch(/Ferry_02_Landing\.wav: There is a file of this name\. Add --replace/);
   expect(readFileSync(`${out}/Ferry_02_Landing.wav`, 'utf8')).toBe('mine');
+  expect(run(project, '--out', out, '--part', '2').stdout).toMatch(
+    /^not written {2}Ferry_02_Landing\.wav: There is/,
+  );
   expect(exported(project, '--out', out, '--replace').files[1].error).toBeUndefined();
   expect(readFileSync(`${out}/Ferry_02_Landing.wav`, 'latin1').slice(0, 4)).toBe('RIFF');
 });

@@ -101,7 +101,7 @@ async function main() {
         ? 0
         : 1;
     if (json) printJson(results);
-    else results.forEach(printProof);
+    else results.forEach((result) => printProof(result, 'not written'));
   } finally {
     await project.close();
   }

@@ -62,7 +62,7 @@ async function main() {
   // First of all what was found: a report that cannot be written takes nothing with it.
   process.exitCode = results.some(isError) ? 2 : proofs.every(({ passes }) => passes) ? 0 : 1;
   if (json) printJson(results);
-  else results.forEach(printProof);
+  else results.forEach((result) => printProof(result, 'cannot read'));
   if (!report || !write) return;
   try {
     writeFileSync(report, write(reportOf(path.basename(path.resolve(names[0])), whole, spec)));

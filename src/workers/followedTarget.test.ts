@@ -16,6 +16,7 @@ type Input = { settings: SoundFileSettings; bytes: Uint8Array } | null;
 /** The workers of both, in the same thread; the one that follows dies at its `diesAt`th piece. */
 class ThreadWorker {
   static diesAt = Infinity;
+  static failsAtEnd = false;
   private following: Promise<Following> | null = null;
   private readonly hash = createHash('sha256');
   private taken = 0;
@@ -35,6 +36,7 @@ class ThreadWorker {
     if (job === 'begin' && input) this.following = Following.create(input.settings);
     if (job === 'update' && input) this.hash.update(input.bytes);
     const following = await this.following;
+    if (job === 'end' && following && ThreadWorker.failsAtEnd) throw new Error('This cannot be decoded.');
     if (job === 'take' && input) await following?.take(input.bytes);
     return job === 'end' ? (following?.end() ?? this.hash.digest('hex')) : null;
   }
@@ -54,6 +56,7 @@ function withWorkers<T>(work: () => T): T {
 }
 beforeEach(() => {
   ThreadWorker.diesAt = Infinity;
+  ThreadWorker.failsAtEnd = false;
   jest.mocked(measureWritten).mockClear();
 });
 jest.mock('@/core/delivery/measureWritten', () => {
@@ -176,6 +179,13 @@ test('whoever follows may die: the file is written all the same, and read back w
   jest.mocked(measureWritten).mockClear();
   expect(await readAgain(target, settings, null)).toMatchObject({ digest: told.digest });
   expect(measureWritten).toHaveBeenCalledTimes(1);
+});
+
+test('what cannot be decoded while it is written is no reason not to write it', async () => {
+  ThreadWorker.failsAtEnd = true;
+  const { settings, target, told } = await written(cases['FLAC, 24 bits']);
+  expect(await target.followed()).toBeNull();
+  expect(await readAgain(target, settings, null)).toMatchObject({ digest: told.digest });
 });
 
 test('a file into which something is filled far behind its beginning is read back whole', async () => {

@@ -66,6 +66,7 @@ export class FollowedTarget implements WrittenTarget {
       const sound = await this.client.run('end', null);
       const head = this.head();
       return { ...sound, bytes: this.at, head, decodedHead: this.decodedHead ?? head };
+    } catch {
       return null;
     } finally {
       this.client.close();

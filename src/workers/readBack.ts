@@ -50,8 +50,8 @@ async function compared(
   { head, decodedHead, bytes: size, fingerprint, ...sound }: Followed,
   say: (done: number) => void,
 ): Promise<Read | null> {
-  const bytes = new HashedBytes(await target.readable());
   const found = await Fingerprint.create();
+  const bytes = new HashedBytes(await target.readable());
   try {
     const start = await bytes.read(0, head.length);
     const sameStart = start.length === head.length && start.every((byte, i) => byte === head[i]);
