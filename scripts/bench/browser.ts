@@ -4,8 +4,10 @@ import path from 'node:path';
 import type { Page } from 'playwright-core';
 import { choose, download, goTo, openApp, openDemo } from '../../e2e/support/app';
 import { startServer } from '../../e2e/support/server';
+import { demoLimit, frameworkKilobytes, partLimits } from './limits';
 import { createEmptyProject, plantParts } from './plant';
 import { median, type Row } from './row';
+import { scrollLimit, scrollTrace, toldScrollLimit } from './scrolling';
 
 const rateHz = 48_000;
 
@@ -27,66 +29,6 @@ async function openMilliseconds(page: Page): Promise<number> {
     while (!inked()) await new Promise(requestAnimationFrame);
     return performance.now() - started;
   });
-}
-
-interface TraceEvent {
-  name: string;
-  /** Microseconds. */
-  ts: number;
-}
-
-/** The browser itself is busy when a trace begins. */
-const settleMs = 500;
-
-/**
- * Scrolls the sheet for some seconds under a DevTools trace; counts frames drawn and dropped in the
- * compositor's timeline.
- */
-export async function scrollTrace(page: Page): Promise<{ drawn: number; dropped: number; seconds: number }> {
-  const devtools = await page.context().newCDPSession(page);
-  const events: TraceEvent[] = [];
-  devtools.on('Tracing.dataCollected', ({ value }) => events.push(...(value as unknown as TraceEvent[])));
-  await devtools.send('Tracing.start', {
-    traceConfig: {
-      includedCategories: [
-        'devtools.timeline',
-        'disabled-by-default-devtools.timeline.frame',
-        'devtools.timeline.frame',
-        'blink.user_timing',
-      ],
-    },
-    transferMode: 'ReportEvents',
-  });
-  await page.waitForTimeout(settleMs);
-  const seconds = 4;
-  await page.evaluate(async (length) => {
-    const scroller = document.querySelector('[data-testid=sheet]')?.parentElement;
-    const until = performance.now() + length * 1000;
-    let step = 14;
-    performance.mark('scroll-begins');
-    while (performance.now() < until) {
-      const before = scroller?.scrollTop;
-      if (scroller) scroller.scrollTop += step;
-      // At an end of the sheet it goes back.
-      if (scroller?.scrollTop === before) step = -step;
-      await new Promise(requestAnimationFrame);
-    }
-    performance.mark('scroll-ends');
-  }, seconds);
-  const complete = new Promise((resolve) => devtools.once('Tracing.tracingComplete', resolve));
-  await devtools.send('Tracing.end');
-  await complete;
-  const [begin, end] = ['scroll-begins', 'scroll-ends'].map(
-    (mark) => events.find(({ name }) => name === mark)?.ts ?? NaN,
-  );
-  if (!(end > begin)) throw new Error('The trace does not say when it was scrolled');
-  const count = (wanted: string) =>
-    events.filter(({ name, ts }) => name === wanted && ts >= begin && ts <= end).length;
-  return {
-    drawn: count('DrawFrame'),
-    dropped: count('DroppedFrame'),
-    seconds,
-  };
 }
 
 async function exportSeconds(page: Page, folder: string): Promise<{ seconds: number; bytes: number }> {
@@ -151,6 +93,7 @@ async function firstVisit(): Promise<{ kilobytes: number; demoSeconds: number }>
 export async function benchBrowser(): Promise<Row[]> {
   const server = await startServer();
   const { kilobytes, demoSeconds } = await firstVisit();
+  const demoAlone = await demoLimit();
   const app = await openApp();
   const folder = mkdtempSync(path.join(tmpdir(), 'parola-bench-'));
   try {
@@ -166,6 +109,9 @@ export async function benchBrowser(): Promise<Row[]> {
     }
     await page.waitForTimeout(1500);
     const scroll = await scrollTrace(page);
+    const scrollAlone = await scrollLimit(app.context, 5);
+    await page.bringToFront();
+    const partAlone = await partLimits(page);
     const written = await exportSeconds(page, folder);
     const busy = await scrolledWhileExporting(page);
     return [
@@ -175,15 +121,26 @@ export async function benchBrowser(): Promise<Row[]> {
         'at most 450 kB; 3 s',
       ],
       [
+        'Of this: the framework’s own script, compressed; fetching and decoding the demo’s audio, nothing else',
+        `${frameworkKilobytes().toFixed(0)} kB; ${demoAlone.toFixed(1)} s`,
+        'the limit of this machine',
+      ],
+      [
         'Opening a part of one hour and 5,000 pieces, click to first drawn sheet',
         `${Math.round(median(opening))} ms`,
         'at most 300 ms',
+      ],
+      [
+        'Of this: reading the part’s record out of the storage, and two frames',
+        `${Math.round(partAlone.reading)} and 33 ms`,
+        'the limit of this machine',
       ],
       [
         `Scrolling it for ${scroll.seconds} s (DevTools trace)`,
         `${scroll.drawn} frames drawn, ${scroll.dropped} dropped`,
         'none dropped at 60 fps',
       ],
+      toldScrollLimit(scrollAlone),
       [
         'The same five times while an export to MP3 runs, frames dropped',
         busy.join(', '),

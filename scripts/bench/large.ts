@@ -1,11 +1,11 @@
 import type { Page } from 'playwright-core';
 import { openApp, type App } from '../../e2e/support/app';
 import { startServer } from '../../e2e/support/server';
-import { scrollTrace } from './browser';
-import { limitsOf } from './limits';
+import { limitsOf, partLimits } from './limits';
 import { createEmptyProject, plantParts } from './plant';
 import { tabMegabytes, usedBy, type Used } from './processes';
 import { median, type Row } from './row';
+import { scrollLimit, scrollTrace, toldScrollLimit } from './scrolling';
 
 const hours = 3;
 const scrollRuns = 5;
@@ -147,6 +147,8 @@ export async function benchLarge(): Promise<Row[]> {
         'none dropped at 60 fps in any of them',
       ]);
     }
+    add(toldScrollLimit(await scrollLimit(app.context, scrollRuns)));
+    await page.bringToFront();
     await setRow(page, '12 s');
     const times = await commandTimes(page);
     const told = (by: 'drawn' | 'stored') => {
@@ -156,9 +158,15 @@ export async function benchLarge(): Promise<Row[]> {
         .map((one) => `${one.name} ${one[by].toFixed(0)}`)
         .join(', ')}`;
     };
+    const alone = await partLimits(page);
     add(
       ['Commands in it, key to drawn: the slowest', told('drawn'), 'one frame (16 ms) and the wait for it'],
       ['The same, key to the end of what stores it', told('stored'), 'at most 100 ms'],
+      [
+        'Of this: writing the part’s record by itself, its pieces and places as they are',
+        `${Math.round(alone.writing)} ms`,
+        'the limit of this machine',
+      ],
       [
         'Memory of the tab and its workers, project of 30 parts and 20 hours open',
         `${(await countedMegabytes(page)).toFixed(0)} MB counted by the browser, ${tabMegabytes(app.profile).toFixed(0)} MB private to its process`,

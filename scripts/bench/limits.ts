@@ -1,4 +1,10 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import path from 'node:path';
+import { gzipSync } from 'node:zlib';
 import type { Page } from 'playwright-core';
+import { openApp } from '../../e2e/support/app';
+import type { StoredTimeline } from '../../src/core/timeline/stored';
+import { median } from './row';
 
 /** Seconds it takes this browser to do nothing else. */
 export interface Limits {
@@ -59,4 +65,73 @@ export async function limitsOf(page: Page, fileBytes: number): Promise<Limits> {
     worker.terminate();
     return { reading, ...rest };
   }, fileBytes);
+}
+
+/** Milliseconds that reading the largest part out of the storage, and writing it, take by themselves. */
+export async function partLimits(page: Page): Promise<{ reading: number; writing: number }> {
+  const times = await page.evaluate(async () => {
+    const db = await new Promise<IDBDatabase>((resolve) => {
+      const request = indexedDB.open('parola');
+      request.onsuccess = () => resolve(request.result);
+    });
+    const parts = await new Promise<{ id: string; timeline: StoredTimeline }[]>((resolve) => {
+      const request = db.transaction('parts').objectStore('parts').getAll();
+      request.onsuccess = () => resolve(request.result as { id: string; timeline: StoredTimeline }[]);
+    });
+    const sizes = parts.map(({ timeline }) => {
+      const [{ pieces }] = timeline.tracks;
+      return 'numbers' in pieces ? pieces.numbers.length : pieces.length;
+    });
+    const largest = parts[sizes.indexOf(Math.max(...sizes))];
+    const reading: number[] = [];
+    const writing: number[] = [];
+    for (let round = 0; round < 7; round++) {
+      const started = performance.now();
+      await new Promise((resolve) => {
+        db.transaction('parts').objectStore('parts').get(largest.id).onsuccess = resolve;
+      });
+      const read = performance.now();
+      await new Promise((resolve) => {
+        const transaction = db.transaction('parts', 'readwrite');
+        transaction.objectStore('parts').put(largest);
+        transaction.oncomplete = resolve;
+      });
+      reading.push(read - started);
+      writing.push(performance.now() - read);
+    }
+    db.close();
+    return { reading, writing };
+  });
+  return { reading: median(times.reading), writing: median(times.writing) };
+}
+
+/** Compressed script without which no page of the framework shows anything, in kB. */
+export function frameworkKilobytes(): number {
+  const manifest = JSON.parse(readFileSync('.next/build-manifest.json', 'utf8')) as {
+    rootMainFiles: string[];
+  };
+  return (
+    manifest.rootMainFiles.reduce(
+      (sum, file) => sum + gzipSync(readFileSync(path.join('.next', file))).length,
+      0,
+    ) / 1000
+  );
+}
+
+/** Seconds that fetching the demo's audio and decoding it take in a page that does nothing else. */
+export async function demoLimit(): Promise<number> {
+  const app = await openApp();
+  try {
+    await app.page.getByRole('button', { name: 'New project' }).waitFor();
+    const files = readdirSync('public/demo').filter((name) => name.endsWith('.mp3'));
+    return await app.page.evaluate(async (names) => {
+      const started = performance.now();
+      const context = new OfflineAudioContext(1, 1, 48_000);
+      for (const name of names)
+        await context.decodeAudioData(await (await fetch(`/demo/${name}`)).arrayBuffer());
+      return (performance.now() - started) / 1000;
+    }, files);
+  } finally {
+    await app.close();
+  }
 }

@@ -129,8 +129,11 @@ export interface SourceRecord {
   /** Frames lost because storage could not keep up; 0 unless something is badly wrong. */
   overrunFrames: number;
   input: string;
-  /** `take` when missing; `tone` and `check` are recordings of a sound check and stand in no part. */
-  role?: 'take' | 'tone' | 'check';
+  /**
+   * `take` when missing; `tone` and `check` are recordings of a sound check and stand in no part; `bed` is
+   * music or atmosphere.
+   */
+  role?: 'take' | 'tone' | 'check' | 'bed';
   /** Of room tone: its level, RMS in dBFS. */
   levelDbfs?: number;
   /** Where it goes on the sheet; at the end when missing. */

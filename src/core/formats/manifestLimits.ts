@@ -9,6 +9,8 @@ export const limits = {
   /** Pieces, struck passages, marks and places of one part, each. */
   pieces: 200_000,
   marks: 200_000,
+  /** Of one bed. */
+  clips: 1000,
   steps: 100_000,
   sources: 100_000,
   channels: 32,

@@ -45,7 +45,7 @@ function edges(raw: Raw, context: ReadingContext): Pick<Piece, 'joint' | 'fadeIn
   return result;
 }
 
-function sourceOf(raw: Raw, end: number, context: ReadingContext, what: string) {
+export function sourceOf(raw: Raw, end: number, context: ReadingContext, what: string) {
   const old = idOf(raw.source, context, `the source of ${what}`);
   const source = context.sources.get(old);
   const channel = whole(raw.channel, 0, limits.channels - 1, context, `the channel of ${what}`);

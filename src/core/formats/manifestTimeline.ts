@@ -23,6 +23,7 @@ import {
   readTrack,
   readTracks,
 } from './manifestLists';
+import { readMix } from './manifestMix';
 import { bad, given, idOf, list, record, text, whole, type ReadingContext } from './manifestValues';
 
 function readSplice<T>(
@@ -41,12 +42,16 @@ function readSplice<T>(
   };
 }
 
+const mixOrNull = (value: unknown, context: ReadingContext) =>
+  given(value) ? readMix(value, context) : null;
+
 const outputOrNull = (value: unknown, context: ReadingContext) =>
   given(value) ? readOutput(value, context) : null;
 
 function readDifference(value: unknown, context: ReadingContext): Difference {
   const raw = record(value, context, 'a step of the history');
   const output = given(raw.output) ? record(raw.output, context, 'a step of the history') : null;
+  const mix = given(raw.mix) ? record(raw.mix, context, 'a step of the history') : null;
   return {
     tracks: list(raw.tracks, limits.tracks, context, 'track').map((one) => {
       const track = record(one, context, 'a step of the history');
@@ -62,6 +67,7 @@ function readDifference(value: unknown, context: ReadingContext): Difference {
       before: outputOrNull(output.before, context),
       after: outputOrNull(output.after, context),
     },
+    mix: mix && { before: mixOrNull(mix.before, context), after: mixOrNull(mix.after, context) },
   };
 }
 
@@ -137,6 +143,7 @@ export function readTimeline(
   const rest = {
     marks: readMarks(stored.marks, context),
     ...(given(stored.output) && { output: readOutput(stored.output, context) }),
+    ...(given(stored.mix) && { mix: readMix(stored.mix, context) }),
   };
   const places = given(stored.places) ? { places: readPlaces(stored.places, context) } : {};
   const tracks = readTracks(stored.tracks, context);

@@ -184,6 +184,68 @@ test('gain and ceiling of a part come along, and are checked', () => {
   expect(code(withOutput({ gainDb: 'loud' }))).toBe('damaged-file');
 });
 
+test('levels, places and beds come along with their history, and are checked', () => {
+  const clip = {
+    id: 'c1',
+    source: 'src-1',
+    channels: 1,
+    from: 10,
+    length: 80,
+    levelDb: -3,
+    begin: { moment: { kind: 'mark', mark: 'm1', at: 40 }, after: -20 },
+    end: { moment: { kind: 'lastWord' }, after: 30 },
+    fadeIn: 5,
+    fadeOut: 9,
+    loop: { from: 30, to: 70, fadeFrames: 12, shape: 'smooth' },
+  };
+  const mix = {
+    strips: [
+      {
+        id: 'track-1',
+        levelDb: -6,
+        place: 0.5,
+        points: [
+          { at: 5, db: -3, passage: '5' },
+          { at: 9, db: 2 },
+        ],
+      },
+    ],
+    beds: [{ id: 'b1', name: 'Music', clips: [clip] }],
+    words: { first: 3, last: 90 },
+  };
+  const withMix = (value: unknown) => {
+    const draft = manifest();
+    const [part] = draft.parts;
+    const [step] = part.history;
+    const history = [{ ...step, difference: { ...step.difference, mix: { before: null, after: value } } }];
+    return JSON.stringify({
+      ...draft,
+      parts: [{ ...part, timeline: { ...part.timeline, mix: value }, history }],
+    });
+  };
+  const read = parseManifest(withMix(mix), (id) => `new-${id}`).manifest.parts[0];
+  const renamed = { ...mix, beds: [{ ...mix.beds[0], clips: [{ ...clip, source: 'new-src-1' }] }] };
+  expect(read.timeline.mix).toEqual(renamed);
+  expect(read.history[0].difference.mix).toEqual({ before: null, after: renamed });
+  const withClip = (changes: object) =>
+    withMix({ ...mix, beds: [{ ...mix.beds[0], clips: [{ ...clip, ...changes }] }] });
+  expect(code(withClip({}))).toBe('accepted');
+  for (const changes of [
+    { source: 'src-9' },
+    { channels: 2 },
+    { length: 95 },
+    { levelDb: 99 },
+    { begin: { moment: { kind: 'dream' }, after: 0 } },
+    { end: { moment: { kind: 'mark', mark: 'm1' }, after: 0 } },
+    { loop: { ...clip.loop, to: 95 } },
+    { loop: { ...clip.loop, fadeFrames: 31 } },
+    { fadeIn: -1 },
+  ])
+    expect([changes, code(withClip(changes))]).toEqual([changes, 'damaged-file']);
+  expect(code(withMix({ ...mix, strips: [...mix.strips, ...mix.strips] }))).toBe('damaged-file');
+  expect(code(withMix({ ...mix, strips: [{ ...mix.strips[0], place: 2 }] }))).toBe('damaged-file');
+});
+
 describe('odd and hostile files', () => {
   type Change = (draft: ReturnType<typeof manifest> & Record<string, unknown>) => void;
   const made = (change: Change) => {

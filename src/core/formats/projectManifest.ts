@@ -18,7 +18,7 @@ import { damaged, type ReadingContext } from './manifestValues';
  * understood.
  */
 export const manifestName = 'parola.json';
-export const manifestVersion = 5;
+export const manifestVersion = 6;
 /** Up to this one, pieces were struck one by one. */
 const lastStruckPieces = 4;
 export const sourceFileName = (id: string) => `sources/${id}.wav`;
@@ -59,7 +59,7 @@ const sourceSchema = object({
   startedAt: time(),
   overrunFrames: count(longest),
   input: name(),
-  role: string().oneOf(['take', 'tone', 'check']).optional(),
+  role: string().oneOf(['take', 'tone', 'check', 'bed']).optional(),
   levelDbfs: number().min(-400).max(400).optional(),
   note: string().max(limits.textLetters).optional(),
   circled: boolean().optional(),

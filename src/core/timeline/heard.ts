@@ -1,4 +1,7 @@
 import type { SheetClock } from './clock';
+import { heardPoints, type HeardStrip } from './levelPoints';
+import { isPlainStrip } from './mix';
+import { stripOf } from './mixEdits';
 import type { PieceTable } from './pieces';
 import { clockOf, type Side, type Timeline } from './timeline';
 
@@ -6,6 +9,8 @@ import { clockOf, type Side, type Timeline } from './timeline';
 export interface HeardTrack {
   readonly table: PieceTable;
   readonly side?: Side;
+  /** As it is, in the middle, when missing. */
+  readonly strip?: HeardStrip;
 }
 
 const known = new WeakMap<PieceTable, { clock: SheetClock; heard: PieceTable }>();
@@ -20,7 +25,7 @@ export function heardTable(table: PieceTable, clock: SheetClock): PieceTable {
   return heard;
 }
 
-/** What is heard of every track of a timeline. */
+/** What is heard of every track of a timeline, each as it is. */
 export const heardTracks = (timeline: Timeline): HeardTrack[] => {
   const clock = clockOf(timeline);
   return timeline.tracks.map(({ table, side }) => ({
@@ -28,3 +33,11 @@ export const heardTracks = (timeline: Timeline): HeardTrack[] => {
     ...(side && { side }),
   }));
 };
+
+/** How a track, a bed or all of it is heard in the mix; null for as it is. */
+export function heardStrip(timeline: Timeline, id: string, rateHz: number): HeardStrip | null {
+  const strip = stripOf(timeline, id);
+  if (isPlainStrip(strip)) return null;
+  const { levelDb, place, points } = strip;
+  return { levelDb, place, points: heardPoints(points, clockOf(timeline), rateHz) };
+}

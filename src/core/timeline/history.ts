@@ -1,4 +1,5 @@
 import { ParolaError } from '../base/errors';
+import { sameMix, sourcesOfBeds, type Mix } from './mix';
 import { sameOutput, type Output } from './output';
 import { equalPieces, PieceTable, type Piece } from './pieces';
 import { equalRanges, type Range } from './range';
@@ -31,6 +32,7 @@ export interface Difference {
   readonly places?: Splice<TakePlace> | null;
   readonly staves?: Splice<StoredTrack> | null;
   readonly output?: { readonly before: Output | null; readonly after: Output | null } | null;
+  readonly mix?: { readonly before: Mix | null; readonly after: Mix | null } | null;
 }
 
 /** A step that can be undone, as stored: `label` completes “Undo …”. */
@@ -45,12 +47,16 @@ export interface Step {
  */
 export function sourcesOfStep(step: Step): Set<string> {
   try {
-    const { tracks, staves } = step.difference;
+    const { tracks, staves, mix } = step.difference;
     const pieces = [
       ...tracks.flatMap((track) => [...track.pieces.removed, ...track.pieces.added]),
       ...[...(staves?.removed ?? []), ...(staves?.added ?? [])].flatMap((stave) => stave.pieces),
     ];
-    return new Set(pieces.flatMap((piece) => (piece.kind === 'silence' ? [] : [piece.source])));
+    return new Set([
+      ...pieces.flatMap((piece) => (piece.kind === 'silence' ? [] : [piece.source])),
+      ...sourcesOfBeds(mix?.before ?? undefined),
+      ...sourcesOfBeds(mix?.after ?? undefined),
+    ]);
   } catch {
     return new Set();
   }
@@ -115,11 +121,12 @@ export function difference(before: Timeline, after: Timeline): Difference {
     output: sameOutput(before.output, after.output)
       ? null
       : { before: before.output ?? null, after: after.output ?? null },
+    mix: sameMix(before.mix, after.mix) ? null : { before: before.mix ?? null, after: after.mix ?? null },
   };
 }
 
-export const isEmpty = ({ tracks, struck, marks, places, staves, output }: Difference) =>
-  tracks.length === 0 && !struck && !marks && !places && !staves && !output;
+export const isEmpty = ({ tracks, struck, marks, places, staves, output, mix }: Difference) =>
+  tracks.length === 0 && !struck && !marks && !places && !staves && !output && !mix;
 
 const turned = <T>({ at, removed, added }: Splice<T>): Splice<T> => ({ at, removed: added, added: removed });
 
@@ -133,6 +140,7 @@ export const inverse = (change: Difference): Difference => ({
   places: turnedOr(change.places),
   staves: turnedOr(change.staves),
   output: change.output ? { before: change.output.after, after: change.output.before } : null,
+  mix: change.mix ? { before: change.mix.after, after: change.mix.before } : null,
 });
 
 /** A step does not belong to the timeline it was to be applied to. */
@@ -157,8 +165,10 @@ export function apply(timeline: Timeline, change: Difference): Timeline {
   const known = new Set(tracks.map(({ id }) => id));
   if (change.tracks.some(({ id }) => !known.has(id))) throw misfit();
   const output = change.output ? change.output.after : (timeline.output ?? null);
+  const mix = change.mix ? change.mix.after : (timeline.mix ?? null);
   return {
     ...(output && { output }),
+    ...(mix && { mix }),
     tracks: tracks.map((track) => {
       const pieces = splices.get(track.id);
       return pieces ? { ...track, table: PieceTable.of(applySplice(track.table.pieces, pieces)) } : track;

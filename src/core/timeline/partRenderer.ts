@@ -20,7 +20,7 @@ export class PartRenderer {
 
   constructor(sounding: Sounding, sources: SourceReader) {
     const { output, joins, rateHz } = sounding;
-    this.mixer = new Mixer(tracksOf(sounding), sources, joins);
+    this.mixer = new Mixer(tracksOf(sounding), sources, joins, sounding);
     this.heardFrames = this.mixer.frames;
     this.output = output && !sameOutput(output, plainOutput) ? output : null;
     this.limiter = output?.ceiling ? new Limiter(rateHz, output.ceiling) : null;

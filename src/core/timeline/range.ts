@@ -25,6 +25,10 @@ export function union(ranges: readonly Range[]): Range[] {
   return result;
 }
 
+/** What a segment of a new sheet is: a segment of the old one, or time that opens. */
+export type Segment =
+  ({ readonly kind: 'kept' } & Range) | { readonly kind: 'opened'; readonly frames: number };
+
 /** What of a union of ranges lies in neither of `others`, a union too. */
 export function without(ranges: readonly Range[], others: readonly Range[]): Range[] {
   const result: Range[] = [];

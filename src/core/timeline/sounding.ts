@@ -1,8 +1,24 @@
-import { heardTracks, type HeardTrack } from './heard';
+import { placedClips, type HeardClip } from './bedTime';
+import { heardStrip, heardTracks, type HeardTrack } from './heard';
 import type { JoinLengths } from './joins';
+import type { HeardStrip } from './levelPoints';
+import { allOfIt } from './mix';
+import { bedsOf } from './mixEdits';
 import { sameOutput, type Output } from './output';
 import { equalPieces, PieceTable, type Piece } from './pieces';
 import type { Side, Timeline } from './timeline';
+
+interface SoundingTrack {
+  readonly pieces: readonly Piece[];
+  readonly side?: Side;
+  readonly strip?: HeardStrip;
+}
+
+/** A bed in heard time. */
+export interface HeardBed {
+  readonly clips: readonly HeardClip[];
+  readonly strip?: HeardStrip;
+}
 
 /**
  * All that makes a part sound, and nothing else, as plain data: two equal soundings are the same samples.
@@ -10,7 +26,11 @@ import type { Side, Timeline } from './timeline';
  */
 export interface Sounding {
   /** What is heard of each track, in heard time. */
-  readonly tracks: readonly { readonly pieces: readonly Piece[]; readonly side?: Side }[];
+  readonly tracks: readonly SoundingTrack[];
+  /** Music and atmosphere under them; they make a part no longer. */
+  readonly beds?: readonly HeardBed[];
+  /** Of all tracks and beds together, before the output. */
+  readonly all?: HeardStrip;
   readonly output?: Output;
   readonly joins: JoinLengths;
   readonly rateHz: number;
@@ -18,8 +38,44 @@ export interface Sounding {
 
 export type SoundingSettings = Pick<Sounding, 'joins' | 'rateHz'>;
 
-export const soundingOf = (timeline: Timeline, settings: SoundingSettings): Sounding =>
-  soundingOfTracks(heardTracks(timeline), settings, timeline.output);
+/** What of a part is heard: a track or a bed by its id. */
+export type Chosen = (id: string) => boolean;
+
+const everything: Chosen = () => true;
+
+/**
+ * What a part sounds like with all that is in its mix, or with what is `chosen` of it: a voice that is left
+ * out is silent, a bed is not there.
+ */
+export function soundingOf(
+  timeline: Timeline,
+  settings: SoundingSettings,
+  chosen: Chosen = everything,
+): Sounding {
+  const { rateHz } = settings;
+  const strip = (id: string) => heardStrip(timeline, id, rateHz);
+  const tracks = heardTracks(timeline).map((track, index) => {
+    const { id } = timeline.tracks[index];
+    const own = chosen(id) ? strip(id) : silentStrip;
+    return own ? { ...track, strip: own } : track;
+  });
+  const clips = placedClips(timeline);
+  const beds = bedsOf(timeline).flatMap(({ id }, index): HeardBed[] => {
+    if (!chosen(id) || clips[index].length === 0) return [];
+    const own = strip(id);
+    return [
+      { clips: clips[index].map(({ lost: _, struck: __, ...clip }) => clip), ...(own && { strip: own }) },
+    ];
+  });
+  const all = strip(allOfIt);
+  return {
+    ...soundingOfTracks(tracks, settings, timeline.output),
+    ...(beds.length > 0 && { beds }),
+    ...(all && { all }),
+  };
+}
+
+const silentStrip: HeardStrip = { levelDb: -Infinity, place: 0, points: [] };
 
 /** A sounding of tables that are in heard time already. */
 export const soundingOfTracks = (
@@ -27,14 +83,22 @@ export const soundingOfTracks = (
   { joins, rateHz }: SoundingSettings,
   output?: Output,
 ): Sounding => ({
-  tracks: tracks.map(({ table, side }) => ({ pieces: table.pieces, ...(side && { side }) })),
+  tracks: tracks.map(({ table, side, strip }) => ({
+    pieces: table.pieces,
+    ...(side && { side }),
+    ...(strip && { strip }),
+  })),
   ...(output && { output }),
   joins,
   rateHz,
 });
 
 export const tracksOf = ({ tracks }: Sounding): HeardTrack[] =>
-  tracks.map(({ pieces, side }) => ({ table: PieceTable.of(pieces), ...(side && { side }) }));
+  tracks.map(({ pieces, side, strip }) => ({
+    table: PieceTable.of(pieces),
+    ...(side && { side }),
+    ...(strip && { strip }),
+  }));
 
 export const framesOfPieces = (pieces: readonly Piece[]) =>
   pieces.reduce((sum, { length }) => sum + length, 0);
@@ -49,16 +113,31 @@ export const samePieces = (a: readonly Piece[], b: readonly Piece[]): boolean =>
 const sameJoins = (a: JoinLengths, b: JoinLengths) =>
   a.joinFrames === b.joinFrames && a.toneJoinFrames === b.toneJoinFrames;
 
+/** −∞ has no JSON of its own. */
+const sameStrip = (a: HeardStrip | undefined, b: HeardStrip | undefined) =>
+  a === b || (a?.levelDb === b?.levelDb && JSON.stringify(a) === JSON.stringify(b));
+
+const sameBeds = (a: readonly HeardBed[] = [], b: readonly HeardBed[] = []) =>
+  a === b || JSON.stringify(a) === JSON.stringify(b);
+
+/** Sounds of anything but its tracks as they were recorded. */
+export const isMixed = ({ tracks, beds, all }: Sounding): boolean =>
+  !!all || !!beds || tracks.some(({ strip }) => strip);
+
 /**
- * The same but for what single pieces sound like: joins, output, rate, and the number and sides of the
- * tracks.
+ * The same but for what single pieces sound like: joins, output, rate, beds, levels, and the number, sides
+ * and places of the tracks.
  */
 export const sameSetting = (a: Sounding, b: Sounding): boolean =>
   a.rateHz === b.rateHz &&
   sameJoins(a.joins, b.joins) &&
   sameOutput(a.output, b.output) &&
   a.tracks.length === b.tracks.length &&
-  a.tracks.every(({ side }, index) => side === b.tracks[index].side);
+  sameBeds(a.beds, b.beds) &&
+  sameStrip(a.all, b.all) &&
+  a.tracks.every(
+    ({ side, strip }, index) => side === b.tracks[index].side && sameStrip(strip, b.tracks[index].strip),
+  );
 
 /** Whether two parts sound the same, sample by sample. */
 export const sameSounding = (a: Sounding, b: Sounding): boolean =>

@@ -1,3 +1,4 @@
+import type { Mix } from './mix';
 import type { Output } from './output';
 import { PieceTable, type Piece } from './pieces';
 import type { Range } from './range';
@@ -10,6 +11,7 @@ interface TimelineData<Pieces> {
   marks: readonly Mark[];
   places?: readonly TakePlace[];
   output?: Output;
+  mix?: Mix;
 }
 
 /** A timeline as plain data, for a file that anybody can read. */
@@ -35,7 +37,7 @@ export interface PackedPieces {
 export type StoredTimeline = TimelineData<readonly Piece[] | PackedPieces>;
 
 function dataOf<Pieces>(
-  { tracks, struck, marks, places, output }: Timeline,
+  { tracks, struck, marks, places, output, mix }: Timeline,
   form: (table: PieceTable) => Pieces,
 ): TimelineData<Pieces> {
   return {
@@ -44,6 +46,7 @@ function dataOf<Pieces>(
     marks,
     places,
     ...(output && { output }),
+    ...(mix && { mix }),
   };
 }
 
@@ -120,5 +123,6 @@ function load(stored: StoredTimeline): Timeline {
     marks: stored.marks,
     places: stored.places ?? [],
     ...(stored.output && { output: stored.output }),
+    ...(stored.mix && { mix: stored.mix }),
   };
 }

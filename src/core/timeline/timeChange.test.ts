@@ -1,7 +1,8 @@
 import { seededRandom } from '../base/random';
 import { audioPiece } from '../testing/naiveTimeline';
 import { addMark, closingUp, insertTime, removeTime, strikeAll } from './edits';
-import { changeTime, TimeChange, type Segment } from './timeChange';
+import type { Segment } from './range';
+import { changeTime, TimeChange } from './timeChange';
 import { PieceTable } from './pieces';
 import { clockOf, type Mark, type Timeline } from './timeline';
 import { seeds } from '../testing/seeds';

@@ -1,12 +1,11 @@
 import { firstIndex } from '../base/search';
+import { movedClip } from './bedClips';
+import { changedPoints } from './levelPoints';
 import { markTraits } from './markTraits';
+import type { Mix } from './mix';
 import { PieceTable, silence, type Piece } from './pieces';
-import { union, type Range } from './range';
+import { union, type Range, type Segment } from './range';
 import type { Mark, TakePlace, Timeline } from './timeline';
-
-/** What a segment of the new sheet is: a segment of the old one, or time that opens. */
-export type Segment =
-  ({ readonly kind: 'kept' } & Range) | { readonly kind: 'opened'; readonly frames: number };
 
 /**
  * A change of sheet time: the new sheet as segments of the old one and gaps, in order. No frame of the old
@@ -158,12 +157,23 @@ const changedRanges = (ranges: readonly Range[], change: TimeChange): Range[] =>
     ),
   );
 
+const changedMix = ({ strips, beds, words }: Mix, change: TimeChange): Mix => ({
+  strips: strips.map((strip) =>
+    strip.points.length === 0 ? strip : { ...strip, points: changedPoints(strip.points, change.segments) },
+  ),
+  beds: beds.map((bed) => ({
+    ...bed,
+    clips: bed.clips.map((clip) => movedClip(clip, (frame) => change.frame(frame))),
+  })),
+  ...(words && { words: { first: change.frame(words.first), last: change.frame(words.last, 'end') } }),
+});
+
 /**
  * How each thing that has a place on the sheet is carried along by a change of time. Whatever is added to a
  * timeline needs an entry here.
  */
 const carriers: {
-  readonly [Field in keyof Omit<Timeline, 'output'>]: (
+  readonly [Field in keyof Required<Omit<Timeline, 'output'>>]: (
     value: Timeline[Field],
     change: TimeChange,
   ) => Timeline[Field];
@@ -172,6 +182,7 @@ const carriers: {
   struck: changedRanges,
   marks: changedMarks,
   places: changedPlaces,
+  mix: (mix, change) => mix && changedMix(mix, change),
 };
 
 /** Applies a change of time to everything on the sheet. */
@@ -181,4 +192,5 @@ export const changeTime = (timeline: Timeline, change: TimeChange): Timeline => 
   struck: carriers.struck(timeline.struck, change),
   marks: carriers.marks(timeline.marks, change),
   places: carriers.places(timeline.places, change),
+  ...(timeline.mix && { mix: carriers.mix(timeline.mix, change) }),
 });

@@ -1,5 +1,6 @@
 import { SheetClock } from './clock';
 import type { MarkKind } from './markTraits';
+import { sourcesOfBeds, type Mix } from './mix';
 import type { Output } from './output';
 import { PieceTable, type AudioPiece } from './pieces';
 import type { Range } from './range';
@@ -52,6 +53,8 @@ export interface Timeline {
   readonly places: readonly TakePlace[];
   /** Gain and ceiling of the whole part; as recorded when missing. */
   readonly output?: Output;
+  /** Levels, places and beds; every voice as it is and no bed when missing. */
+  readonly mix?: Mix;
 }
 
 /** A sheet with nothing on it, with these staves. */
@@ -83,9 +86,9 @@ export function clockOf(timeline: Pick<Timeline, 'tracks' | 'struck'>): SheetClo
 
 export const heardFramesOf = (timeline: Timeline) => clockOf(timeline).heardFrames;
 
-/** Every source any track uses. */
-export function sourcesOf({ tracks }: Pick<Timeline, 'tracks'>): Set<string> {
-  const sources = new Set<string>();
+/** Every source any track or bed uses. */
+export function sourcesOf({ tracks, mix }: Pick<Timeline, 'tracks' | 'mix'>): Set<string> {
+  const sources = new Set(sourcesOfBeds(mix));
   for (const { table } of tracks) {
     for (const piece of table.pieces) if (piece.kind !== 'silence') sources.add(piece.source);
   }

@@ -1,0 +1,139 @@
+import type { Clip, ClipEdge, ClipLoop, Moment } from '../timeline/bedClips';
+import type { LevelPoint } from '../timeline/levelPoints';
+import { stripLimits, type Bed, type Mix, type Strip } from '../timeline/mix';
+import { limits } from './manifestLimits';
+import { sourceOf } from './manifestLists';
+import {
+  bad,
+  given,
+  idOf,
+  list,
+  oneOf,
+  real,
+  record,
+  text,
+  whole,
+  type ReadingContext,
+} from './manifestValues';
+
+/** Levels, places and beds of a part. */
+const frameOf = (value: unknown, context: ReadingContext, what: string) =>
+  whole(value, 0, context.mostFrames, context, what);
+
+function readPoint(value: unknown, context: ReadingContext): LevelPoint {
+  const raw = record(value, context, 'a level point');
+  return {
+    at: frameOf(raw.at, context, 'the place of a level point'),
+    db: real(raw.db, -120, 60, context, 'the level of a level point'),
+    ...(given(raw.passage) && { passage: idOf(raw.passage, context, 'the passage of a level point') }),
+  };
+}
+
+function readStrip(value: unknown, context: ReadingContext): Strip {
+  const raw = record(value, context, 'a level');
+  const points = list(raw.points, limits.marks, context, 'level point').map((one) => readPoint(one, context));
+  return {
+    id: idOf(raw.id, context, 'the id of a level'),
+    levelDb: real(raw.levelDb, stripLimits.lowestDb, stripLimits.highestDb, context, 'a level'),
+    place: real(raw.place, -1, 1, context, 'a place in the mix'),
+    points: points.sort((a, b) => a.at - b.at),
+  };
+}
+
+const bareMoments = ['start', 'end', 'firstWord', 'lastWord'] as const;
+
+function readMoment(value: unknown, context: ReadingContext): Moment {
+  const raw = record(value, context, 'what a clip holds on to');
+  const what = 'what a clip holds on to';
+  const kind = oneOf(raw.kind, [...bareMoments, 'mark', 'line', 'clip', 'place'] as const, context, what);
+  const at = () => frameOf(raw.at, context, what);
+  switch (kind) {
+    case 'mark':
+      return { kind, mark: idOf(raw.mark, context, what), at: at() };
+    case 'line':
+      return { kind, line: idOf(raw.line, context, what), at: at() };
+    case 'clip':
+      return { kind, clip: idOf(raw.clip, context, what), at: at() };
+    case 'place':
+      return { kind, at: at() };
+    default:
+      return { kind };
+  }
+}
+
+function readEdge(value: unknown, context: ReadingContext): ClipEdge {
+  const raw = record(value, context, 'an end of a clip');
+  const { mostFrames } = context;
+  return {
+    moment: readMoment(raw.moment, context),
+    after: whole(raw.after, -mostFrames, mostFrames, context, 'an end of a clip'),
+  };
+}
+
+function readLoop(value: unknown, end: number, context: ReadingContext): ClipLoop {
+  const raw = record(value, context, 'the loop of a clip');
+  const to = whole(raw.to, 1, end, context, 'the end of a loop');
+  const from = whole(raw.from, 0, to - 1, context, 'the start of a loop');
+  return {
+    from,
+    to,
+    fadeFrames: whole(raw.fadeFrames, 0, Math.min(from, to - from), context, 'the fade of a loop'),
+    shape: oneOf(raw.shape, ['smooth', 'power'] as const, context, 'the shape of a loop'),
+  };
+}
+
+function readClip(value: unknown, context: ReadingContext): Clip {
+  const raw = record(value, context, 'a clip');
+  const channels = whole(raw.channels, 1, 2, context, 'the channels of a clip') as 1 | 2;
+  const from = frameOf(raw.from, context, 'the start of a clip');
+  const length = whole(raw.length, 1, context.mostFrames, context, 'the length of a clip');
+  const { source } = sourceOf({ ...raw, channel: channels - 1 }, from + length, context, 'a clip');
+  return {
+    id: idOf(raw.id, context, 'the id of a clip'),
+    source,
+    channels,
+    from,
+    length,
+    levelDb: real(raw.levelDb, stripLimits.lowestDb, stripLimits.highestDb, context, 'the level of a clip'),
+    begin: readEdge(raw.begin, context),
+    end: raw.end === 'sound' ? 'sound' : readEdge(raw.end, context),
+    fadeIn: frameOf(raw.fadeIn, context, 'the fade of a clip'),
+    fadeOut: frameOf(raw.fadeOut, context, 'the fade of a clip'),
+    loop: given(raw.loop) ? readLoop(raw.loop, from + length, context) : null,
+  };
+}
+
+function readBed(value: unknown, context: ReadingContext): Bed {
+  const raw = record(value, context, 'a bed');
+  return {
+    id: idOf(raw.id, context, 'the id of a bed'),
+    name: text(raw.name, limits.nameLetters, context, 'the name of a bed'),
+    clips: list(raw.clips, limits.clips, context, 'clip').map((one) => readClip(one, context)),
+  };
+}
+
+/** Throws ParolaError `damaged-file` for what is not valid, or two of one id. */
+export function readMix(value: unknown, context: ReadingContext): Mix {
+  const raw = record(value, context, 'the mix');
+  const strips = list(raw.strips, 2 * limits.tracks + 1, context, 'level').map((one) =>
+    readStrip(one, context),
+  );
+  const beds = list(raw.beds, limits.tracks, context, 'bed').map((one) => readBed(one, context));
+  const ids = [
+    strips.map(({ id }) => `strip ${id}`),
+    beds.map(({ id }) => `bed ${id}`),
+    beds.flatMap(({ clips }) => clips.map(({ id }) => `clip ${id}`)),
+  ].flat();
+  if (new Set(ids).size < ids.length) throw bad(context, 'the id of a level, a bed or a clip');
+  const words = given(raw.words) ? record(raw.words, context, 'the place of the words') : null;
+  return {
+    strips,
+    beds,
+    ...(words && {
+      words: {
+        first: frameOf(words.first, context, 'the place of the first word'),
+        last: frameOf(words.last, context, 'the place of the last word'),
+      },
+    }),
+  };
+}

@@ -1,0 +1,105 @@
+import { dbToAmplitude } from '../base/units';
+import type { HeardClip } from './bedTime';
+import { fallingGain, risingGain } from './joins';
+import type { SourceReader } from './sourceReader';
+
+type Stretch = { at: number; from: number; frames: number };
+
+/**
+ * Which source frames a clip plays in [first, last) of its own time: in one stretch, or round and round its
+ * loop.
+ */
+function stretches({ from, loop }: HeardClip, first: number, last: number): Stretch[] {
+  if (!loop) return [{ at: first, from: from + first, frames: last - first }];
+  const result: Stretch[] = [];
+  const period = loop.to - loop.from;
+  for (let at = first; at < last;) {
+    const straight = from + at;
+    const inSource = straight < loop.to ? straight : loop.from + ((straight - loop.to) % period);
+    const frames = Math.min(last - at, loop.to - inSource);
+    result.push({ at, from: inSource, frames });
+    at += frames;
+  }
+  return result;
+}
+
+/** One channel of a clip's own frames [first, last), its loop crossfaded, without level and fades. */
+async function plain(
+  clip: HeardClip,
+  channel: number,
+  first: number,
+  last: number,
+  sources: SourceReader,
+): Promise<Float32Array<ArrayBuffer>> {
+  const { source, loop } = clip;
+  const output = new Float32Array(last - first);
+  for (const { at, from, frames } of stretches(clip, first, last)) {
+    await readInside(sources, source, channel, from, frames, output, at - first);
+    if (!loop) continue;
+    // The last frames before the loop ends fade into what leads to its beginning.
+    const fade = { from: loop.to - loop.fadeFrames, to: loop.to, shape: loop.shape };
+    const fadeFrom = Math.max(from, fade.from);
+    const count = from + frames - fadeFrom;
+    if (count <= 0) continue;
+    const lead = new Float32Array(count);
+    await readInside(sources, source, channel, fadeFrom - (loop.to - loop.from), count, lead, 0);
+    const offset = at - first + fadeFrom - from;
+    for (let i = 0; i < count; i++)
+      output[offset + i] =
+        output[offset + i] * fallingGain(fade, fadeFrom + i) + lead[i] * risingGain(fade, fadeFrom + i);
+  }
+  return output;
+}
+
+/** Reads what of a range its source has; the rest is silence. */
+async function readInside(
+  sources: SourceReader,
+  source: string,
+  channel: number,
+  from: number,
+  frames: number,
+  output: Float32Array,
+  offset: number,
+) {
+  const first = Math.max(0, from);
+  const last = Math.min(sources.lengthOf(source), from + frames);
+  if (last > first) await sources.read(source, channel, first, last - first, output, offset + first - from);
+}
+
+/**
+ * Adds a clip to one or two channels, which stand for heard frames from `from` on; one channel of a clip in
+ * stereo is their mean. Any chunking gives the same samples.
+ */
+export async function addClip(
+  clip: HeardClip,
+  from: number,
+  output: readonly Float32Array[],
+  sources: SourceReader,
+): Promise<void> {
+  const first = Math.max(from, clip.at);
+  const last = Math.min(from + output[0].length, clip.at + clip.frames);
+  if (last <= first) return;
+  const channels = await Promise.all(
+    Array.from({ length: clip.channels }, (_, channel) =>
+      plain(clip, channel, first - clip.at, last - clip.at, sources),
+    ),
+  );
+  const level = dbToAmplitude(clip.levelDb);
+  const end = clip.at + clip.frames;
+  const fadeIn = { from: clip.at, to: clip.at + clip.fadeIn, shape: 'smooth' as const };
+  const fadeOut = { from: end - clip.fadeOut, to: end, shape: 'smooth' as const };
+  for (const samples of channels) {
+    for (let i = 0; i < samples.length; i++) {
+      const frame = first + i;
+      let gain = level;
+      if (frame < fadeIn.to) gain *= risingGain(fadeIn, frame);
+      if (frame >= fadeOut.from) gain *= fallingGain(fadeOut, frame);
+      samples[i] *= gain;
+    }
+  }
+  output.forEach((channel, index) => {
+    const own = output.length === 1 && channels.length === 2 ? null : channels[index % channels.length];
+    for (let i = 0; i < last - first; i++)
+      channel[first - from + i] += own ? own[i] : (channels[0][i] + channels[1][i]) / 2;
+  });
+}
