@@ -17,6 +17,7 @@ const rooms = [
   'sheet',
   'hearing',
   'finds',
+  'mix',
   'script',
   'recording',
   'proof',

@@ -36,8 +36,22 @@ class FakeSource {
     sounded.push({ at: Math.round(seconds * sampleRate), samples: this.options.buffer.samples });
   }
 }
+/** Straight ramps of a gain: times and values in turn. */
+let ramps: number[][] = [];
 class FakeGain {
-  gain = { setTargetAtTime: () => undefined };
+  private readonly told: number[] = [];
+  gain = {
+    setTargetAtTime: () => undefined,
+    setValueAtTime: (value: number, time: number) => {
+      this.told.push(time, value);
+      ramps.push(this.told);
+      return this.gain;
+    },
+    linearRampToValueAtTime: (value: number, time: number) => {
+      this.told.push(time, value);
+      return this.gain;
+    },
+  };
   connect() {}
   disconnect() {}
 }
@@ -61,6 +75,7 @@ const playerOf = (range: { from: number; to: number }, options = {}) =>
 
 beforeEach(() => {
   sounded = [];
+  ramps = [];
 });
 
 test('plays every frame of the range once, chunk after chunk without a gap', async () => {
@@ -70,7 +85,8 @@ test('plays every frame of the range once, chunk after chunk without a gap', asy
   let frame = 1000;
   sounded.forEach(({ at, samples }, index) => {
     if (index > 0) expect(at).toBe(sounded[index - 1].at + sounded[index - 1].samples.length);
-    samples.forEach((value) => expect(value).toBe(frame++));
+    expect(samples.findIndex((value, i) => value !== frame + i)).toBe(-1);
+    frame += samples.length;
   });
   expect(frame).toBe(100_000);
 });
@@ -102,4 +118,52 @@ test('stopped early it tells where it was', async () => {
   await player.ended;
   expect(frame).toBeGreaterThanOrEqual(48_000);
   expect(frame).toBeLessThan(10_000_000);
+});
+
+describe('another sound while it plays', () => {
+  const heard = async (from: number, frames: number) => [
+    Float32Array.from({ length: frames }, (_, i) => -(from + i) - 1),
+  ];
+
+  test('goes on at the same frame, one fading as the other comes, to its end', async () => {
+    const player = playerOf({ from: 1000, to: 400_000 });
+    await new Promise((resolve) => setTimeout(resolve, 200));
+    await player.change(heard);
+    await player.ended;
+    expect(player.frame).toBe(400_000);
+    const old = sounded.filter(({ samples }) => samples[0] >= 0);
+    const fresh = sounded.filter(({ samples }) => samples[0] < 0);
+    expect(old.length).toBeGreaterThan(0);
+    // The same frame of the part sounds at the same time in both.
+    const origin = old[0].at - old[0].samples[0];
+    fresh.forEach(({ at, samples }) => expect(at).toBe(origin + -samples[0] - 1));
+    const frames = fresh.flatMap(({ samples }) => [...samples]).map((value) => -value - 1);
+    expect(frames.findIndex((frame, index) => frame !== frames[0] + index)).toBe(-1);
+    expect(frames[frames.length - 1]).toBe(399_999);
+    const [coming, going] = ramps;
+    expect([coming[1], coming[3], going[1], going[3]]).toEqual([0, 1, 1, 0]);
+    expect(coming[0]).toBeCloseTo(fresh[0].at / sampleRate, 3);
+    expect(coming[0]).toBe(going[0]);
+    expect(coming[2] - coming[0]).toBeCloseTo(0.02, 6);
+  });
+
+  test('near the end, when all is scheduled, is played to the end as well', async () => {
+    const player = playerOf({ from: 0, to: 48_000 });
+    await new Promise((resolve) => setTimeout(resolve, 60));
+    await player.change(heard);
+    await player.ended;
+    const last = sounded[sounded.length - 1].samples;
+    expect(last[last.length - 1]).toBe(-48_000);
+  });
+
+  test('the last of several at once counts', async () => {
+    const player = playerOf({ from: 0, to: 200_000 });
+    await new Promise((resolve) => setTimeout(resolve, 100));
+    const third = async (_: number, frames: number) => [new Float32Array(frames).fill(0.5)];
+    void player.change(heard);
+    await player.change(third);
+    await player.ended;
+    expect(sounded.some(({ samples }) => samples[0] < 0)).toBe(false);
+    expect(sounded[sounded.length - 1].samples[0]).toBe(0.5);
+  });
 });

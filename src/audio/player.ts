@@ -10,6 +10,9 @@ const chunkSeconds = 0.25;
 const aheadSeconds = 2;
 /** Time to render the first chunk before it has to sound. */
 const leadSeconds = 0.06;
+/** From one sound to another while it plays: when it is heard, and over how long. */
+const changeLeadSeconds = 0.08;
+const changeFadeSeconds = 0.02;
 
 export interface PlayOptions {
   /** 0.75 to 2 times as fast, at the same pitch. */
@@ -28,12 +31,16 @@ export class Player {
   private stretch: TimeStretch | null = null;
   /** Frames handed to the context so far. */
   private played = 0;
-  private readonly output: GainNode;
+  private output: GainNode;
   private readonly scheduled = new Set<AudioBufferSourceNode>();
   private startSeconds = 0;
   /** Heard frame to render next; counts on beyond the end in a loop. */
   private nextFrame: number;
   private stopped = false;
+  /** How often the sound was changed: of several changes at once the last one counts. */
+  private changes = 0;
+  /** Ends the wait for the next chunk. */
+  private wake: () => void = () => undefined;
   private atEnd = false;
   /** Resolves when playing has ended, by itself or by `stop`. */
   readonly ended: Promise<void>;
@@ -42,9 +49,9 @@ export class Player {
   constructor(
     private readonly context: AudioContext,
     private readonly range: { from: number; to: number },
-    private readonly renderChunk: RenderChunk,
+    private renderChunk: RenderChunk,
     private readonly onError: (error: unknown) => void,
-    destination: AudioNode,
+    private readonly destination: AudioNode,
     { speed = 1, loop = false }: PlayOptions = {},
   ) {
     this.speed = speed;
@@ -69,6 +76,48 @@ export class Player {
     return this.range.from + (this.loop ? passed % length : Math.min(length, passed));
   }
 
+  /**
+   * Goes on with other audio of the same length, in a moment and without a click; what was rendered ahead of
+   * the old one is not heard. A stretcher cannot go back: at another speed it is heard a little later.
+   */
+  async change(renderChunk: RenderChunk, lead = changeLeadSeconds): Promise<void> {
+    const turn = ++this.changes;
+    this.renderChunk = renderChunk;
+    const { sampleRate } = this.context;
+    const { from, to } = this.range;
+    const first = Math.round((this.context.currentTime + lead - this.startSeconds) * sampleRate);
+    const nothingAhead = this.startSeconds === 0 || first >= this.played;
+    if (this.stopped || this.speed !== 1 || nothingAhead) return;
+    const at = from + (first % (to - from));
+    const frames = Math.min(Math.round(chunkSeconds * sampleRate), to - at);
+    const samples = await renderChunk(at, frames);
+    if (this.stopped || turn !== this.changes) return;
+    const due = this.secondsAt(first);
+    if (due < this.context.currentTime) return lead < 1 ? this.change(renderChunk, 3 * lead) : undefined;
+    this.fadeOver(due);
+    this.played = first;
+    this.nextFrame = from + first + frames;
+    this.schedule(samples);
+    this.wake();
+  }
+
+  /** What is scheduled fades out at a time of the context, and what will be fades in. */
+  private fadeOver(due: number): void {
+    const old = { output: this.output, nodes: [...this.scheduled] };
+    this.output = new GainNode(this.context, { gain: 0 });
+    this.output.connect(this.destination);
+    const end = due + changeFadeSeconds;
+    this.output.gain.setValueAtTime(0, due).linearRampToValueAtTime(1, end);
+    old.output.gain.setValueAtTime(1, due).linearRampToValueAtTime(0, end);
+    setTimeout(
+      () => {
+        for (const node of old.nodes) node.stop();
+        old.output.disconnect();
+      },
+      (end - this.context.currentTime) * 1000 + 50,
+    );
+  }
+
   stop(): void {
     if (this.stopped) return;
     this.stopped = true;
@@ -84,21 +133,32 @@ export class Player {
 
   private async run() {
     try {
-      while (!this.stopped && (this.loop || this.nextFrame < this.range.to)) {
-        await this.scheduleNext();
-        const ahead = this.secondsAt(this.played) - this.context.currentTime;
-        if (ahead > aheadSeconds)
-          await new Promise((resolve) => setTimeout(resolve, (ahead - aheadSeconds) * 1000));
+      while (!this.stopped && !this.atEnd) {
+        if (this.loop || this.nextFrame < this.range.to) {
+          await this.scheduleNext();
+          await this.wait(this.secondsAt(this.played) - this.context.currentTime - aheadSeconds);
+          continue;
+        }
+        if (this.stretch) this.schedule(this.stretch.flush());
+        this.stretch = null;
+        const latency = this.context.outputLatency || 0;
+        await this.wait(this.secondsAt(this.played) - this.context.currentTime + latency);
+        // The latency a browser tells changes while it plays; the end is the end all the same.
+        if (!this.stopped && this.nextFrame >= this.range.to) this.atEnd = true;
       }
-      if (!this.stopped && this.stretch) this.schedule(this.stretch.flush());
-      const rest = this.secondsAt(this.played) - this.context.currentTime + (this.context.outputLatency || 0);
-      if (!this.stopped) await new Promise((resolve) => setTimeout(resolve, Math.max(0, rest * 1000)));
-      // The latency a browser tells changes while it plays; the end is the end all the same.
-      if (!this.stopped) this.atEnd = true;
     } catch (error) {
       this.onError(error);
     }
     this.stop();
+  }
+
+  /** Waits, or until the sound was changed. */
+  private async wait(seconds: number): Promise<void> {
+    if (seconds <= 0) return;
+    await new Promise<void>((resolve) => {
+      this.wake = resolve;
+      setTimeout(resolve, seconds * 1000);
+    });
   }
 
   private secondsAt(played: number) {
@@ -110,8 +170,10 @@ export class Player {
     const { from, to } = this.range;
     const at = from + ((this.nextFrame - from) % (to - from));
     const frames = Math.min(Math.round(chunkSeconds * sampleRate * this.speed), to - at);
+    const turn = this.changes;
     const samples = await this.renderChunk(at, frames);
-    if (this.stopped) return;
+    // Another sound has taken its place meanwhile.
+    if (this.stopped || turn !== this.changes) return;
     this.nextFrame += frames;
     if (this.speed === 1) return this.schedule(samples);
     this.stretch ??= new TimeStretch(sampleRate, samples.length, this.speed);

@@ -1,3 +1,4 @@
+import { findLoopSeam } from '@/core/dsp/loopSeam';
 import { findLoopback } from '@/core/recording/loopback';
 import { measureSoundCheck } from '@/core/recording/soundCheck';
 import { findSpeech } from '@/core/speech/voiceActivity';
@@ -30,6 +31,18 @@ serveJobs<AnalysisJobs>({
       from: from + range.from,
       to: to + range.from,
     }));
+  },
+
+  async loopSeam({ source, from, frames, channels, rateHz, marginFrames }) {
+    const reader = new BlockReader([{ id: source, frames: from + frames }]);
+    const mono = new Float32Array(frames);
+    const samples = new Float32Array(frames);
+    for (let channel = 0; channel < channels; channel++) {
+      await reader.read(source, channel, from, frames, samples, 0);
+      for (let i = 0; i < frames; i++) mono[i] += samples[i] / channels;
+    }
+    const seam = findLoopSeam(mono, rateHz, marginFrames);
+    return seam && { ...seam, from: from + seam.from, to: from + seam.to };
   },
 
   async soundCheck({ silent, normal, loudest, rateHz }) {

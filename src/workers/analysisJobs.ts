@@ -1,3 +1,4 @@
+import type { LoopSeam } from '@/core/dsp/loopSeam';
 import type { Loopback } from '@/core/recording/loopback';
 import type { SoundCheck } from '@/core/recording/soundCheck';
 import type { FindingOptions, Finding } from '@/core/speech/findings';
@@ -58,6 +59,11 @@ export type AnalysisJobs = {
       rateHz: number;
     };
     output: Speech[];
+  };
+  /** Where a stretch of a source can go round, in frames of the source; null where it is too short. */
+  loopSeam: {
+    input: SourceStretch & { channels: number; rateHz: number; marginFrames: number };
+    output: LoopSeam | null;
   };
   /** A sound check from its three recordings, each `[source, from, frames]` of channel 0. */
   soundCheck: {

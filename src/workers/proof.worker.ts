@@ -1,5 +1,6 @@
 import { cancelled } from '@/core/base/errors';
 import { measurePart, spectrumOf, type MeasuredPart } from '@/core/specs/partMeter';
+import { measureUnderSpeech } from '@/core/specs/underSpeech';
 import { rehearseLevels } from '@/core/specs/rehearsal';
 import { joinJumps } from '@/core/timeline/joinJumps';
 import type { Output } from '@/core/timeline/output';
@@ -68,6 +69,17 @@ serveJobs<ProofJobs>({
       return { measurement, reductionDb: part.reductionDb };
     };
     return rehearseLevels(spec, { mostReductionDb }, measure);
+  },
+
+  underSpeech({ voices, bed, sources, passages }, context) {
+    const reader = new BlockReader(sources);
+    return measureUnderSpeech(
+      new PartRenderer(voices, reader),
+      new PartRenderer(bed, reader),
+      passages,
+      voices.rateHz,
+      watch(context),
+    );
   },
 
   async forget() {

@@ -1,7 +1,9 @@
 import type { Measurement } from '@/core/loudness/measure';
 import type { TimeRange } from '@/core/loudness/places';
+import type { UnderSpeech } from '@/core/specs/underSpeech';
 import type { LevelPlan } from '@/core/specs/levelPlan';
 import type { Spec } from '@/core/specs/spec';
+import type { Range } from '@/core/timeline/range';
 import type { Sounding } from '@/core/timeline/sounding';
 import type { SourceRecord } from '@/storage/schema';
 
@@ -37,6 +39,16 @@ export type ProofJobs = {
   /** Plans gain and ceiling for a part, whatever it has now, and rehearses them. */
   plan: { input: HeardPart & { spec: Spec; mostReductionDb: number }; output: PartPlan };
   spectrum: { input: HeardPart; output: number[] };
+  /** How far a bed lies under passages of speech, heard frames. */
+  underSpeech: {
+    input: {
+      voices: Sounding;
+      bed: Sounding;
+      sources: HeardPart['sources'];
+      passages: readonly Range[];
+    };
+    output: UnderSpeech[];
+  };
   /** Drops what was kept of earlier measurements. */
   forget: { input: null; output: null };
 };

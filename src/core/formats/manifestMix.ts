@@ -1,4 +1,5 @@
 import type { Clip, ClipEdge, ClipLoop, Moment } from '../timeline/bedClips';
+import { duckingLimits, type Ducking } from '../timeline/ducking';
 import type { LevelPoint } from '../timeline/levelPoints';
 import { stripLimits, type Bed, type Mix, type Strip } from '../timeline/mix';
 import { limits } from './manifestLimits';
@@ -29,6 +30,18 @@ function readPoint(value: unknown, context: ReadingContext): LevelPoint {
   };
 }
 
+function readDucking(value: unknown, context: ReadingContext): Ducking {
+  const raw = record(value, context, 'how a bed goes down');
+  const within = (name: keyof Ducking) =>
+    real(raw[name], duckingLimits[name].from, duckingLimits[name].to, context, 'how a bed goes down');
+  return {
+    amountDb: within('amountDb'),
+    downSeconds: within('downSeconds'),
+    waitSeconds: within('waitSeconds'),
+    upSeconds: within('upSeconds'),
+  };
+}
+
 function readStrip(value: unknown, context: ReadingContext): Strip {
   const raw = record(value, context, 'a level');
   const points = list(raw.points, limits.marks, context, 'level point').map((one) => readPoint(one, context));
@@ -37,6 +50,7 @@ function readStrip(value: unknown, context: ReadingContext): Strip {
     levelDb: real(raw.levelDb, stripLimits.lowestDb, stripLimits.highestDb, context, 'a level'),
     place: real(raw.place, -1, 1, context, 'a place in the mix'),
     points: points.sort((a, b) => a.at - b.at),
+    ...(given(raw.ducking) && { ducking: readDucking(raw.ducking, context) }),
   };
 }
 

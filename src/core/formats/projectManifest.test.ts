@@ -209,6 +209,13 @@ test('levels, places and beds come along with their history, and are checked', (
           { at: 9, db: 2 },
         ],
       },
+      {
+        id: 'b1',
+        levelDb: 0,
+        place: 0,
+        points: [],
+        ducking: { amountDb: 12, downSeconds: 0.5, waitSeconds: 1, upSeconds: 1.5 },
+      },
     ],
     beds: [{ id: 'b1', name: 'Music', clips: [clip] }],
     words: { first: 3, last: 90 },

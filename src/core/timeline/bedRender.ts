@@ -1,4 +1,5 @@
 import { dbToAmplitude } from '../base/units';
+import { clipGain } from './bedSpan';
 import type { HeardClip } from './bedTime';
 import { fallingGain, risingGain } from './joins';
 import type { SourceReader } from './sourceReader';
@@ -85,16 +86,11 @@ export async function addClip(
     ),
   );
   const level = dbToAmplitude(clip.levelDb);
-  const end = clip.at + clip.frames;
-  const fadeIn = { from: clip.at, to: clip.at + clip.fadeIn, shape: 'smooth' as const };
-  const fadeOut = { from: end - clip.fadeOut, to: end, shape: 'smooth' as const };
+  const [faded, fading] = [clip.at + clip.fadeIn, clip.at + clip.frames - clip.fadeOut];
   for (const samples of channels) {
     for (let i = 0; i < samples.length; i++) {
       const frame = first + i;
-      let gain = level;
-      if (frame < fadeIn.to) gain *= risingGain(fadeIn, frame);
-      if (frame >= fadeOut.from) gain *= fallingGain(fadeOut, frame);
-      samples[i] *= gain;
+      samples[i] *= frame >= faded && frame < fading ? level : clipGain(clip, frame);
     }
   }
   output.forEach((channel, index) => {

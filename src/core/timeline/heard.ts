@@ -37,7 +37,7 @@ export const heardTracks = (timeline: Timeline): HeardTrack[] => {
 /** How a track, a bed or all of it is heard in the mix; null for as it is. */
 export function heardStrip(timeline: Timeline, id: string, rateHz: number): HeardStrip | null {
   const strip = stripOf(timeline, id);
-  if (isPlainStrip(strip)) return null;
   const { levelDb, place, points } = strip;
+  if (isPlainStrip({ ...strip, ducking: undefined })) return null;
   return { levelDb, place, points: heardPoints(points, clockOf(timeline), rateHz) };
 }

@@ -1,5 +1,6 @@
 import { clamp } from '../base/units';
 import type { Clip } from './bedClips';
+import type { Ducking } from './ducking';
 import type { LevelPoint } from './levelPoints';
 
 /** How loud a voice, a bed or all of a part is in the mix, and where; one that is missing is plain. */
@@ -11,6 +12,8 @@ export interface Strip {
   readonly place: number;
   /** Levels that change, on top of `levelDb`, in order of time. */
   readonly points: readonly LevelPoint[];
+  /** Of a bed: how its points were written for speech, last time. */
+  readonly ducking?: Ducking;
 }
 
 /** Id of the strip of all voices and beds together. */
@@ -43,8 +46,8 @@ export const emptyMix: Mix = { strips: [], beds: [] };
 
 export const plainStrip = (id: string): Strip => ({ id, levelDb: 0, place: 0, points: [] });
 
-export const isPlainStrip = ({ levelDb, place, points }: Strip) =>
-  levelDb === 0 && place === 0 && points.length === 0;
+export const isPlainStrip = ({ levelDb, place, points, ducking }: Strip) =>
+  levelDb === 0 && place === 0 && points.length === 0 && !ducking;
 
 /** Equal mixes sound the same and are shown the same. */
 export const sameMix = (a: Mix | undefined, b: Mix | undefined): boolean =>

@@ -41,7 +41,8 @@ export function changeStrip(timeline: Timeline, id: string, changes: Partial<Omi
     place: clamp(wanted.place, -1, 1),
   };
   const samePoints = strip.points === before.points || strip.points.length + before.points.length === 0;
-  if (strip.levelDb === before.levelDb && strip.place === before.place && samePoints) return timeline;
+  const sameLevels = strip.levelDb === before.levelDb && strip.place === before.place;
+  if (sameLevels && samePoints && strip.ducking === before.ducking) return timeline;
   const mix = mixOf(timeline);
   const others = mix.strips.filter((one) => one.id !== id);
   return withMix(timeline, { ...mix, strips: isPlainStrip(strip) ? others : [...others, strip] });

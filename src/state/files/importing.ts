@@ -5,8 +5,7 @@ import { limits } from '@/core/formats/manifestLimits';
 import { PieceTable } from '@/core/timeline/pieces';
 import { newId } from '@/storage/projects';
 import { storedFrames } from '@/storage/blocks';
-import { createSource, removeSource } from '@/storage/sources';
-import type { ChannelChoice, FoundSound, ImportedSound } from '@/workers/importJobs';
+import type { ChannelChoice, FoundSound } from '@/workers/importJobs';
 import {
   placeAsPart,
   placeInOpenPart,
@@ -21,7 +20,8 @@ import { ask } from '../page/questions';
 import { usePart } from '../sheet/part';
 import { endPlaying, playTracks } from '../hearing/playing';
 import { nextTake } from '../recording/recordPlan';
-import { isReadOnly, rateOfProject, useProject, type SourceRecord } from '../project/openProject';
+import { isReadOnly, rateOfProject, useProject } from '../project/openProject';
+import { receiveFile, receivingSource, warningOf } from '../project/receiving';
 import { useTransport } from '../hearing/transport';
 
 export type { ImportPlace } from './importPlacing';
@@ -198,52 +198,29 @@ async function importOne(item: ImportFile, time: number, signal: AbortSignal): P
   if (!project || !item.found) return { stands: false, told: null };
   const name = baseName(item.file.name);
   const partId = place === 'parts' ? null : usePart.getState().id;
-  const source: SourceRecord = {
+  const source = receivingSource(project, item.file, channels, {
     id: newId(),
-    projectIds: [project.id],
     partId: partId ?? '',
-    trackId: '',
     take: partId ? nextTake(partId) : 1,
     name,
-    rateHz: project.rateHz,
-    channels: channels === 'both' ? 2 : 1,
-    state: 'receiving',
-    frames: 0,
-    handleFrames: 0,
-    startedAt: Date.now(),
-    overrunFrames: 0,
-    input: `File “${item.file.name}”`,
-  };
+  });
+  changeFile(item.id, { done: 0, sourceId: source.id, problem: null });
   try {
-    await createSource(source);
-    changeFile(item.id, { done: 0, sourceId: source.id, problem: null });
-    const read = await importClient.run(
-      'read',
-      { file: item.file, sourceId: source.id, rateHz: project.rateHz, channels },
-      { signal, progress: (done) => changeFile(item.id, { done }) },
-    );
-    const received = { ...source, frames: read.frames, summary: read.summary };
-    const choices = useImporting.getState();
-    await (place === 'parts'
-      ? placeAsPart(received, read, choices)
-      : placeInOpenPart(received, read, time, choices));
+    const options = { signal, progress: (done: number) => changeFile(item.id, { done }) };
+    const { read } = await receiveFile(source, item.file, channels, options, async (received) => {
+      const choices = useImporting.getState();
+      await (place === 'parts'
+        ? placeAsPart(received.source, received.read, choices)
+        : placeInOpenPart(received.source, received.read, time, choices));
+    });
     changeFile(item.id, { done: 1 });
     return { stands: true, told: warningOf(item.file.name, read) };
   } catch (thrown) {
-    // What cannot be removed now goes when the project is opened again.
-    await removeSource(source.id).catch(() => undefined);
     const { code, message } = toParolaError(thrown);
     changeFile(item.id, { done: null, sourceId: null, problem: message });
     if (code === 'cancelled') throw thrown;
     return { stands: false, told: `“${item.file.name}” is not: ${message}` };
   }
-}
-
-function warningOf(name: string, { truncated, damaged, notNumbers }: ImportedSound): string | null {
-  if (truncated) return `“${name}” is cut short: what is whole of it is there.`;
-  if (notNumbers > 0)
-    return `${notNumbers} samples of “${name}” are infinite or no numbers at all, and have become silence.`;
-  return damaged ? `“${name}” is damaged in places: what could not be decoded is silent or left out.` : null;
 }
 
 const baseName = (fileName: string) => fileName.replace(/\.[^.]+$/, '').trim() || safeName(fileName);

@@ -3,6 +3,7 @@ import { ownSpeech, together, type VoicedSpeech } from '@/core/speech/severalVoi
 import type { Speech } from '@/core/speech/voiceActivity';
 import { heardTracks } from '@/core/timeline/heard';
 import { soundingOfTracks } from '@/core/timeline/sounding';
+import type { Range } from '@/core/timeline/range';
 import { clockOf, heardFramesOf, type Timeline } from '@/core/timeline/timeline';
 import type { Found } from '@/workers/analysisJobs';
 import type { ReportProgress } from '@/workers/protocol';
@@ -29,23 +30,26 @@ export interface PartFindings {
 }
 
 /**
- * Looks through all that is heard of a timeline, track by track, on both cores; pauses are those of all
- * tracks together. Rejects with `cancelled` by the signal.
+ * Looks through all that is heard of a timeline, or a heard range of it, track by track, on both cores;
+ * pauses are those of all tracks together. Rejects with `cancelled` by the signal.
  */
 export async function lookThrough(
   timeline: Timeline,
   options: FindingOptions,
   { signal, progress }: { signal: AbortSignal; progress: ReportProgress },
+  range: Range = { from: 0, to: heardFramesOf(timeline) },
 ): Promise<PartFindings> {
   const rateHz = rateOfProject();
   const heard = heardTracks(timeline);
   const segment = segmentSeconds * rateHz;
-  const end = heardFramesOf(timeline);
   const ofOneTrack = { ...options, kinds: options.kinds.filter((kind) => !ofAllTracks.has(kind)) };
   const jobs = heard.flatMap(({ table }, track) =>
-    Array.from({ length: Math.ceil(end / segment) }, (_, number) => ({
+    Array.from({ length: Math.ceil((range.to - range.from) / segment) }, (_, number) => ({
       track,
-      range: { from: number * segment, to: Math.min(end, (number + 1) * segment) },
+      range: {
+        from: range.from + number * segment,
+        to: Math.min(range.to, range.from + (number + 1) * segment),
+      },
       sounding: soundingOfTracks([{ table }], soundingSettings()),
     })),
   );
@@ -54,11 +58,11 @@ export async function lookThrough(
   let next = 0;
   const work = async (client: (typeof findingClients)[number]) => {
     for (let index = next++; index < jobs.length; index = next++) {
-      const { sounding, range } = jobs[index];
+      const { sounding, range: stretch } = jobs[index];
       const input = {
         sounding,
         sources: sourceLengths(),
-        range,
+        range: stretch,
         marks: flubMarks(timeline),
         options: ofOneTrack,
       };

@@ -11,6 +11,7 @@ import { recordedOf } from '@/storage/sources';
 import { startEngine } from './engine';
 import { notifyError } from '../page/notices';
 import { partClock, setCaret, usePart } from '../sheet/part';
+import { heardNow } from './listening';
 import { renderer } from './rendering';
 import { rateOfProject, soundingSettings, type SourceRecord } from '../project/openProject';
 import { isEditable, playback, useTransport } from './transport';
@@ -25,7 +26,10 @@ let listening: Listening | null = null;
 
 /** Heard audio of the open part, rendered for a purpose. */
 export const renderPart = (purpose: Purpose, from: number, frames: number) =>
-  renderer(soundingOf(usePart.getState().timeline, soundingSettings()), purpose)(from, frames);
+  renderer(soundingNow(usePart.getState().timeline), purpose)(from, frames);
+
+/** What is heard of a timeline while working. */
+const soundingNow = (timeline: Timeline) => soundingOf(timeline, soundingSettings(), heardNow());
 
 /**
  * How something is heard: the sheet from the caret on, a stretch of it while the caret stays, or something
@@ -54,7 +58,7 @@ export async function play(): Promise<void> {
   const heard = clockOf(timeline).sheetToHeard(caret);
   playedFrom = caret;
   await listen({
-    sounding: soundingOf(timeline, soundingSettings()),
+    sounding: soundingNow(timeline),
     range: { from: heard >= end ? 0 : heard, to: end },
     caretMoves: true,
     onSheet: true,
@@ -87,7 +91,7 @@ async function playStretch(timeline: Timeline, range: { from: number; to: number
   const heard = { from: clock.sheetToHeard(range.from), to: clock.sheetToHeard(range.to) };
   if (heard.to <= heard.from) return;
   await listen({
-    sounding: soundingOf(timeline, soundingSettings()),
+    sounding: soundingNow(timeline),
     range: heard,
     onSheet,
     loop: useView.getState().loop,
@@ -112,6 +116,19 @@ async function listen(wanted: Listening) {
     endPlaying();
     notifyError(error);
   }
+}
+
+/**
+ * Goes on with another mix of what is playing from the sheet: its times have to be the same. Heard in a
+ * moment, without a click.
+ */
+export function changePlaying(timeline: Timeline): void {
+  const { player, onSheet } = playback;
+  if (player && onSheet)
+    player.change(renderer(soundingNow(timeline), 'playing')).catch((error: unknown) => {
+      endPlaying();
+      notifyError(error);
+    });
 }
 
 /**

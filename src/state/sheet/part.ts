@@ -179,6 +179,15 @@ export function edit(
   return true;
 }
 
+/** Keeps with the open part what was found out about it: no step of its history. */
+export function noteFound(change: (timeline: Timeline) => Timeline): void {
+  const { id, timeline, historyAt } = usePart.getState();
+  const after = change(timeline);
+  if (!id || after === timeline || isReadOnly()) return;
+  const part = show(after, { historyAt });
+  if (part) void save(() => updatePart(part.id, { timeline: part.timeline }));
+}
+
 /**
  * The same for any part of the project, open or not: a step of its history like any other. Returns false when
  * the edit changes nothing, or the part is not there.

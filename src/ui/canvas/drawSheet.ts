@@ -5,7 +5,9 @@ import type { AudioPiece, PieceTable } from '@/core/timeline/pieces';
 import { clockOf, type Mark, type Timeline } from '@/core/timeline/timeline';
 import type { InkPalette } from '../theme/palette';
 import { drawLineTags, drawMark, drawProposal, type DrawnProposal, type LineTag } from './drawMarks';
-import { drawnHeight, labelFont, line, noteFont } from './pen';
+import { drawBedNames, drawBeds } from './drawMix';
+import { labelFont, line, noteFont } from './pen';
+import { RowColumns, spansOf } from './rowColumns';
 import {
   contentWidth,
   margins,
@@ -78,6 +80,7 @@ export function drawRowInk(context: Ink, ink: RowInk, row: number): void {
     drawTrack(context, ink, table, stave, row);
     drawEdges(context, ink, table, stave, row);
   });
+  drawBeds(context, ink, row);
   drawStrikes(context, ink, row);
 }
 
@@ -94,7 +97,8 @@ export function drawOverRows(context: CanvasRenderingContext2D, picture: SheetPi
   drawLineTags(context, picture, picture.lineTags);
 }
 
-function drawRuling(context: Ink, { geometry, rateHz, page, timeline, focus }: RowInk, row: number) {
+function drawRuling(context: Ink, ink: RowInk, row: number) {
+  const { geometry, rateHz, page, timeline, focus } = ink;
   const right = margins.left + contentWidth(geometry);
   const { bottom } = rowBox(geometry, row);
   context.strokeStyle = page.rule;
@@ -113,7 +117,7 @@ function drawRuling(context: Ink, { geometry, rateHz, page, timeline, focus }: R
   context.textBaseline = 'middle';
   const time = formatTime((row * geometry.framesPerRow) / rateHz, geometry.framesPerRow % rateHz !== 0);
   const { tracks } = timeline;
-  if (tracks.length < 2) {
+  if (geometry.staves < 2) {
     context.fillText(time, margins.left - 14, staveBox(geometry, row, 0).centre);
     return;
   }
@@ -124,35 +128,7 @@ function drawRuling(context: Ink, { geometry, rateHz, page, timeline, focus }: R
     context.fillStyle = id === focus ? page.blue : page.faintInk;
     context.fillText(name, margins.left - 10, staveBox(geometry, row, stave).centre, margins.left - 14);
   });
-}
-
-/** Lowest and highest value for each pixel of a row; where nothing sounds low is over high. */
-class RowColumns {
-  readonly low: Float32Array;
-  readonly high: Float32Array;
-
-  constructor(width: number) {
-    this.low = new Float32Array(width).fill(Infinity);
-    this.high = new Float32Array(width).fill(-Infinity);
-  }
-
-  add(x: number, low: number, high: number) {
-    if (x < 0 || x >= this.low.length) return;
-    if (low < this.low[x]) this.low[x] = low;
-    if (high > this.high[x]) this.high[x] = high;
-  }
-
-  /** Draws and empties them. */
-  fill(context: Ink, centre: number, half: number) {
-    for (let x = 0; x < this.low.length; x++) {
-      if (this.low[x] > this.high[x]) continue;
-      const top = centre - drawnHeight(Math.min(1, this.high[x])) * half;
-      const bottom = centre - drawnHeight(Math.max(-1, this.low[x])) * half;
-      context.fillRect(x, top, 1, Math.max(1, bottom - top));
-    }
-    this.low.fill(Infinity);
-    this.high.fill(-Infinity);
-  }
+  drawBedNames(context, ink, row);
 }
 
 /**
@@ -313,22 +289,6 @@ function drawSlope(
   context.strokeStyle = page.blue;
   for (const { from, to } of rowStretches(geometry, range, row, row))
     line(context, xOfFrame(geometry, from, row), height(from), xOfFrame(geometry, to, row), height(to));
-}
-
-/** Calls `each` for every pixel of a stretch of a row, with the frames it stands for. */
-function spansOf(
-  geometry: SheetGeometry,
-  { row, from, to }: { row: number; from: number; to: number },
-  each: (x: number, first: number, last: number) => void,
-) {
-  const perPixel = geometry.framesPerRow / contentWidth(geometry);
-  const x0 = xOfFrame(geometry, from, row);
-  const x1 = xOfFrame(geometry, to, row);
-  for (let x = Math.floor(x0); x < x1; x++) {
-    const first = Math.max(from, Math.floor(from + (x - x0) * perPixel));
-    const last = Math.min(to, Math.ceil(from + (x + 1 - x0) * perPixel));
-    if (last > first) each(x, first, last);
-  }
 }
 
 function drawLive(

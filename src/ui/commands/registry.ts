@@ -15,6 +15,9 @@ import {
   useSelectionAsTone as keepSelectionAsTone,
 } from '@/state/finds/roomTone';
 import { stopToEdit } from '@/state/hearing/playing';
+import { duckChosen } from '@/state/mix/ducking';
+import { liftPoint, removePointAtCaret, setPointAtCaret, stepPoint } from '@/state/mix/points';
+import { further, levelStepDb, louder, muteChosen, soloChosen, stepStrip } from '@/state/mix/strips';
 import { setView, useView, zoom } from '@/state/page/view';
 import { retakeSentence } from '@/state/recording/readingOn';
 import { openSoundCheck } from '@/state/recording/soundCheck';
@@ -37,7 +40,7 @@ import { stepToPause } from '@/state/sheet/pauseSteps';
 import { selectBetweenMarks, selectPause, selectPiece, selectSentence } from '@/state/sheet/selecting';
 import { stepToSentence } from '@/state/sheet/sentenceSteps';
 import { stepFocus } from '@/state/sheet/staveFocus';
-import { useTransport } from '@/state/hearing/transport';
+import { isEditable, useTransport } from '@/state/hearing/transport';
 import * as actions from './actions';
 import type { Chord } from './chord';
 
@@ -49,13 +52,15 @@ export const commandGroups = [
   'Room and pauses',
   'Finds',
   'Mark',
+  'Mix',
   'Look',
 ] as const;
 
 /**
- * When a command acts: with nothing recorded (what plays is stopped), during a take or its run-up, or always.
+ * When a command acts: with nothing recorded (what plays is stopped), during a take or its run-up, always, or
+ * in the Finish screen, where what plays goes on.
  */
-export type Situation = 'editing' | 'recording' | 'always';
+export type Situation = 'editing' | 'recording' | 'always' | 'mixing';
 
 export interface Command {
   readonly label: string;
@@ -592,6 +597,117 @@ const table = {
   },
   refuseProposal: { label: 'Refuse it', group: 'Finds', keys: ['r'], when: 'editing', run: refuseProposal },
   import: { label: 'Import sound files', group: 'Edit', keys: ['shift+i'], when: 'editing', run: openImport },
+  stripNext: {
+    label: 'Next voice or bed',
+    group: 'Mix',
+    keys: ['x'],
+    when: 'mixing',
+    run: () => stepStrip(1),
+  },
+  stripPrevious: {
+    label: 'Previous voice or bed',
+    group: 'Mix',
+    keys: ['shift+x'],
+    when: 'mixing',
+    run: () => stepStrip(-1),
+  },
+  stripLouder: {
+    label: 'The voice or bed 0.5 dB louder',
+    group: 'Mix',
+    keys: ['='],
+    when: 'mixing',
+    repeats: true,
+    run: () => louder(levelStepDb),
+  },
+  stripSofter: {
+    label: 'The voice or bed 0.5 dB softer',
+    group: 'Mix',
+    keys: ['-'],
+    when: 'mixing',
+    repeats: true,
+    run: () => louder(-levelStepDb),
+  },
+  placeLeft: {
+    label: 'Further to the left',
+    group: 'Mix',
+    keys: [';'],
+    when: 'mixing',
+    repeats: true,
+    run: () => further(-1),
+  },
+  placeRight: {
+    label: 'Further to the right',
+    group: 'Mix',
+    keys: ["'"],
+    when: 'mixing',
+    repeats: true,
+    run: () => further(1),
+  },
+  mute: {
+    label: 'Mute it while listening',
+    group: 'Mix',
+    keys: ['k'],
+    when: 'mixing',
+    run: () => muteChosen(),
+  },
+  solo: {
+    label: 'Hear it alone',
+    group: 'Mix',
+    keys: ['s'],
+    when: 'mixing',
+    run: () => soloChosen(),
+  },
+  levelPoint: {
+    label: 'Set a level point at the caret',
+    group: 'Mix',
+    keys: ['p'],
+    when: 'mixing',
+    run: setPointAtCaret,
+  },
+  removePoint: {
+    label: 'Take the nearest level point away',
+    group: 'Mix',
+    keys: ['backspace', 'delete'],
+    when: 'mixing',
+    run: removePointAtCaret,
+  },
+  pointLouder: {
+    label: 'The nearest level point 1 dB up',
+    group: 'Mix',
+    keys: ['}'],
+    when: 'mixing',
+    repeats: true,
+    run: () => liftPoint(1),
+  },
+  pointSofter: {
+    label: 'The nearest level point 1 dB down',
+    group: 'Mix',
+    keys: ['{'],
+    when: 'mixing',
+    repeats: true,
+    run: () => liftPoint(-1),
+  },
+  pointNext: {
+    label: 'Next level point',
+    group: 'Mix',
+    keys: ['.'],
+    when: 'mixing',
+    run: () => stepPoint(1),
+  },
+  pointPrevious: {
+    label: 'Previous level point',
+    group: 'Mix',
+    keys: [','],
+    when: 'mixing',
+    run: () => stepPoint(-1),
+  },
+  duck: {
+    label: 'Let the bed go down under speech',
+    group: 'Mix',
+    keys: ['u'],
+    when: 'mixing',
+    run: () => void duckChosen(),
+  },
   undo: { label: 'Undo', group: 'Edit', keys: ['mod+z'], when: 'editing', run: () => void undo() },
   redo: {
     label: 'Redo',
@@ -754,6 +870,7 @@ const begins: Readonly<Record<Situation, () => boolean>> = {
   editing: stopToEdit,
   recording: () => isRecording(useTransport.getState()),
   always: () => true,
+  mixing: () => isEditable(useTransport.getState()),
 };
 
 /** Does what a command says, if it is one for this situation; false where it is not. */
@@ -764,8 +881,23 @@ export function run(id: CommandId): boolean {
   return true;
 }
 
+/** Commands of all screens that are meant in the Finish screen too, where nothing is recorded or cut. */
+const alsoMixing: ReadonlySet<CommandId> = new Set<CommandId>([
+  ...commandIds.filter((id) => ['Move', 'Select'].includes(commands[id].group)),
+  ...(['play', 'stop', 'playSelection', 'playJoin', 'loop', 'undo', 'redo', 'allKeys'] as const),
+  ...(['fewerSeconds', 'moreSeconds', 'spectrum'] as const),
+]);
+
+export type Screen = 'booth' | 'finish';
+
+/** Whether a command is meant by its keys in a screen. */
+export const isMeantIn = (screen: Screen, id: CommandId): boolean =>
+  screen === 'finish' ? commands[id].when === 'mixing' || alsoMixing.has(id) : commands[id].when !== 'mixing';
+
 /** Two commands may share a key when they are never both meant. */
 export const canShare = (a: CommandId, b: CommandId): boolean => {
+  if (commands[a].when === 'mixing' || commands[b].when === 'mixing')
+    return (['booth', 'finish'] as const).every((screen) => !(isMeantIn(screen, a) && isMeantIn(screen, b)));
   const [one, other] = [commands[a].when, commands[b].when];
   return one !== other && one !== 'always' && other !== 'always';
 };

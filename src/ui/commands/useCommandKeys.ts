@@ -1,7 +1,7 @@
 import { useEffect } from 'react';
 import { chordOf } from './chord';
 import { commandsOf } from './keys';
-import { commands, run } from './registry';
+import { commands, isMeantIn, run, type Screen } from './registry';
 
 /**
  * Keys never act while text is being written, a menu or dialog is open, or a control has been reached with
@@ -27,15 +27,15 @@ function isBusy(event: KeyboardEvent): boolean {
 }
 
 /**
- * The Booth's keys. They are caught before the focused element, so that a clicked button does not act a
+ * The keys of a screen. They are caught before the focused element, so that a clicked button does not act a
  * second time.
  */
-export function useCommandKeys(): void {
+export function useCommandKeys(screen: Screen): void {
   useEffect(() => {
     const swallowed = new Set<string>();
     const down = (event: KeyboardEvent) => {
       if (event.altKey || isBusy(event)) return;
-      const meant = commandsOf(chordOf(event));
+      const meant = commandsOf(chordOf(event)).filter((id) => isMeantIn(screen, id));
       if (meant.length === 0) return;
       event.preventDefault();
       event.stopPropagation();
@@ -53,5 +53,5 @@ export function useCommandKeys(): void {
       window.removeEventListener('keydown', down, true);
       window.removeEventListener('keyup', up, true);
     };
-  }, []);
+  }, [screen]);
 }

@@ -21,7 +21,7 @@ import { SoundCheckDialog } from './SoundCheckDialog';
 
 /** Script left, sheet in the middle, level right, deck below. */
 export function BoothView() {
-  useCommandKeys();
+  useCommandKeys('booth');
   const partId = usePart((state) => state.id);
   const loupe = useView((state) => state.loupe);
   const hasParts = useProject((state) => state.parts.length > 0);

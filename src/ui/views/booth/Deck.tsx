@@ -129,7 +129,7 @@ interface DeckButtonProps {
   disabled?: boolean;
 }
 
-function DeckButton({ onClick, icon, title, detail, disabled }: DeckButtonProps) {
+export function DeckButton({ onClick, icon, title, detail, disabled }: DeckButtonProps) {
   return (
     <Button
       onClick={onClick}
@@ -225,7 +225,7 @@ function RecordButton() {
 const clockEveryMs = 100;
 
 /** Where the head is, or the caret; written to the page directly while something moves. */
-function Clock() {
+export function Clock() {
   const ref = useRef<HTMLDivElement>(null);
   const caret = usePart((state) => state.caret);
   const mode = useTransport((state) => state.mode);

@@ -16,6 +16,7 @@ import { spectra } from '@/state/pictures/spectra';
 import { useStaveFocus } from '@/state/sheet/staveFocus';
 import { useView } from '@/state/page/view';
 import { drawOverlay } from '../../canvas/drawOverlay';
+import { drawLevelPoints, stavesOf, type DrawnLevels } from '../../canvas/drawMix';
 import { drawOverRows } from '../../canvas/drawSheet';
 import { RowCache } from '../../canvas/rowCache';
 import { spectrumPen } from '../../canvas/spectrumInk';
@@ -42,11 +43,17 @@ const inkEveryMs = 200;
 /** What has been read is drawn no more often than this. */
 const drawLoadedMs = 50;
 
+/** Where levels are changed: the timeline as it is being changed, and the level points of its staves. */
+export interface SheetLevels {
+  timeline: Timeline;
+  levels: readonly DrawnLevels[];
+}
+
 /**
  * The wrapped waveform of the open part. Drawing reads peaks of the visible rows only, and happens only on
  * change.
  */
-export function Sheet() {
+export function Sheet({ mixing = null }: { mixing?: SheetLevels | null }) {
   const { ref: scroller, size } = useSize<HTMLDivElement>();
   const base = useRef<HTMLCanvasElement>(null);
   const over = useRef<HTMLCanvasElement>(null);
@@ -54,7 +61,8 @@ export function Sheet() {
   const [scrollTop, setScrollTop] = useState(0);
   const [loads, setLoads] = useState(0);
   const page = usePage();
-  const timeline = usePart((state) => state.timeline);
+  const stored = usePart((state) => state.timeline);
+  const timeline = mixing?.timeline ?? stored;
   const caret = usePart((state) => state.caret);
   const selection = usePart((state) => state.selection);
   const live = useTransport((state) => state.live);
@@ -117,7 +125,7 @@ export function Sheet() {
     () => ({
       width: size.width,
       framesPerRow: secondsPerRow * rateHz,
-      staves: timeline.tracks.length,
+      staves: stavesOf(timeline),
       staveScale,
       frames: Math.max(sheetFramesOf(timeline), live ? live.startFrame + liveFrames : 0),
     }),
@@ -143,6 +151,7 @@ export function Sheet() {
     const ink = { geometry, rateHz, page, timeline, peaks, spectrum, focus };
     rowCache.current.draw(context, ink, rows.firstRow, rows.lastRow, loads);
     drawOverRows(context, { ...ink, live: running, proposals, lineTags, ...rows });
+    if (mixing) drawLevelPoints(context, { geometry, page, levels: mixing.levels, ...rows });
   }, [
     geometry,
     rows,
@@ -158,6 +167,7 @@ export function Sheet() {
     proposals,
     lineTags,
     focus,
+    mixing,
   ]);
 
   const reveal = useCallback(
@@ -206,7 +216,7 @@ export function Sheet() {
 
   useEffect(() => reveal(caret), [caret, reveal]);
 
-  const pointer = useSheetPointer(geometry, scrollTop, lineTags);
+  const pointer = useSheetPointer(geometry, scrollTop, lineTags, mixing?.levels);
   return (
     <Box
       ref={scroller}
@@ -249,7 +259,7 @@ export function Sheet() {
 }
 
 /** What of each source is on the sheet, from its first frame there to its last. */
-function rangesOfSources({ tracks }: Timeline): SourceRange[] {
+function rangesOfSources({ tracks, mix }: Timeline): SourceRange[] {
   const ranges = new Map<string, { source: string; channel: number; from: number; to: number }>();
   for (const { table } of tracks)
     for (const piece of table.pieces) {
@@ -260,7 +270,10 @@ function rangesOfSources({ tracks }: Timeline): SourceRange[] {
       known.to = Math.max(known.to, from + length);
       ranges.set(`${source}/${channel}`, known);
     }
-  return [...ranges.values()];
+  const beds = (mix?.beds ?? []).flatMap(({ clips }) =>
+    clips.map(({ source, from, length }) => ({ source, channel: 0, from, to: from + length })),
+  );
+  return [...ranges.values(), ...beds];
 }
 
 /** Peaks of the running take, by the staves it is recorded on. */

@@ -1,17 +1,23 @@
-import { useRef, type PointerEvent } from 'react';
+import { useRef, type MouseEvent, type PointerEvent } from 'react';
 import { changeGain, slide } from '@/state/sheet/editing';
 import { moveLineMark } from '@/state/script/lines';
 import { select, setCaret, usePart } from '@/state/sheet/part';
 import { snapped } from '@/state/sheet/snapping';
 import { focusOn } from '@/state/sheet/staveFocus';
 import { useTransport } from '@/state/hearing/transport';
+import { bedsOf } from '@/core/timeline/mixEdits';
+import { dragPoint, setPointAt } from '@/state/mix/points';
+import { choose } from '@/state/mix/strips';
 import { lineTagBox, type LineTag } from '../../canvas/drawMarks';
+import { levelOfY, pointAt, type DrawnLevels } from '../../canvas/drawMix';
 import {
   contentWidth,
   frameAt,
   margins,
   rowBox,
   rowHeight,
+  rowOfFrame,
+  staveBox,
   type SheetGeometry,
 } from '../../canvas/sheetGeometry';
 
@@ -24,16 +30,23 @@ const pixelsPerDb = 4;
 type Drag =
   | { kind: 'select'; anchor: number }
   | { kind: 'line'; markId: string }
+  | { kind: 'point'; levels: DrawnLevels; index: number }
   | { kind: 'change'; frame: number; x: number; y: number; meant: 'slide' | 'gain' | null };
 
 /**
  * Click sets the caret, drag selects, Shift+click extends the selection, across rows as well. With Ctrl or
  * Cmd inside the selection: sideways slides the passage, up and down changes its level. The number of a line
- * is dragged to where it is read. Snaps to marks, cuts and pauses; Alt holds that off.
+ * is dragged to where it is read. Snaps to marks, cuts and pauses; Alt holds that off. Where levels are shown
+ * their points are dragged, and a double click on a stave sets one.
  */
-export function useSheetPointer(geometry: SheetGeometry, scrollTop: number, tags: readonly LineTag[]) {
+export function useSheetPointer(
+  geometry: SheetGeometry,
+  scrollTop: number,
+  tags: readonly LineTag[],
+  levels: readonly DrawnLevels[] = [],
+) {
   const drag = useRef<Drag | null>(null);
-  const place = (event: PointerEvent<HTMLCanvasElement>) => {
+  const place = (event: MouseEvent<HTMLCanvasElement>) => {
     const box = event.currentTarget.getBoundingClientRect();
     return { x: event.clientX - box.left, y: event.clientY - box.top + scrollTop };
   };
@@ -48,13 +61,38 @@ export function useSheetPointer(geometry: SheetGeometry, scrollTop: number, tags
       const box = lineTagBox(geometry, tag);
       return x >= box.x - 2 && x <= box.x + box.width && y >= box.y && y <= box.y + box.height;
     });
+  const movePoint = (
+    event: PointerEvent<HTMLCanvasElement>,
+    point: Drag & { kind: 'point' },
+    done: boolean,
+  ) => {
+    const { x, y } = place(event);
+    const { id, points, stave } = point.levels;
+    const at = frameAt(geometry, x, y);
+    const { centre, half } = staveBox(geometry, rowOfFrame(geometry, at), stave);
+    dragPoint(id, points, point.index, { at, db: levelOfY(centre, half, y) }, done);
+  };
   return {
+    onDoubleClick: (event: MouseEvent<HTMLCanvasElement>) => {
+      const { x, y } = place(event);
+      const row = Math.max(0, Math.floor((y - margins.top) / rowHeight(geometry)));
+      const { top, bottom } = rowBox(geometry, row);
+      const stave = Math.floor(((y - top) / (bottom - top)) * geometry.staves);
+      const drawn = levels.find((one) => one.stave === stave);
+      if (drawn && y >= top && y < bottom) setPointAt(drawn.id, frameAt(geometry, x, y));
+    },
     onPointerDown: (event: PointerEvent<HTMLCanvasElement>) => {
       const { mode } = useTransport.getState();
       if (event.button !== 0 || mode === 'recording' || mode === 'rolling') return;
       const at = place(event);
       if (at.x < margins.left - 2) return chooseStave(geometry, at.y);
       event.currentTarget.setPointerCapture(event.pointerId);
+      const point = pointAt(geometry, levels, at);
+      if (point) {
+        choose(point.levels.id);
+        drag.current = { kind: 'point', ...point };
+        return;
+      }
       const tag = tagAt(at);
       if (tag) {
         drag.current = { kind: 'line', markId: tag.markId };
@@ -78,7 +116,8 @@ export function useSheetPointer(geometry: SheetGeometry, scrollTop: number, tags
     },
     onPointerMove: (event: PointerEvent<HTMLCanvasElement>) => {
       const doing = drag.current;
-      if (doing?.kind === 'select') {
+      if (doing?.kind === 'point') movePoint(event, doing, false);
+      else if (doing?.kind === 'select') {
         const frame = frameOf(event);
         select(doing.anchor, frame);
         if (frame < doing.anchor) setCaret(frame);
@@ -92,6 +131,7 @@ export function useSheetPointer(geometry: SheetGeometry, scrollTop: number, tags
     onPointerUp: (event: PointerEvent<HTMLCanvasElement>) => {
       const doing = drag.current;
       drag.current = null;
+      if (doing?.kind === 'point') movePoint(event, doing, true);
       if (doing?.kind === 'line') moveLineMark(doing.markId, frameOf(event));
       if (doing?.kind !== 'change') return;
       const { selection } = usePart.getState();
@@ -110,10 +150,15 @@ export function useSheetPointer(geometry: SheetGeometry, scrollTop: number, tags
  * all.
  */
 function chooseStave(geometry: SheetGeometry, y: number) {
-  const { tracks } = usePart.getState().timeline;
-  if (tracks.length < 2) return;
+  const { timeline } = usePart.getState();
+  const { tracks } = timeline;
+  if (geometry.staves < 2) return;
   const row = Math.max(0, Math.floor((y - margins.top) / rowHeight(geometry)));
   const { top, bottom } = rowBox(geometry, row);
   if (y < top || y > bottom) return;
-  focusOn(tracks[Math.min(tracks.length - 1, Math.floor(((y - top) / (bottom - top)) * tracks.length))].id);
+  const stave = Math.min(geometry.staves - 1, Math.floor(((y - top) / (bottom - top)) * geometry.staves));
+  const bed = bedsOf(timeline)[stave - tracks.length];
+  if (bed) return choose(bed.id);
+  choose(tracks[stave].id);
+  if (tracks.length > 1) focusOn(tracks[stave].id);
 }

@@ -26,8 +26,8 @@ import { PartPicker } from './PartPicker';
 import { SavedSign } from './SavedSign';
 import { useFileDrops } from './useFileDrops';
 
-const tabs = ['brief', 'booth', 'proof'] as const;
-const tabNames = { brief: 'Brief', booth: 'Booth', proof: 'Proof' };
+const tabs = ['brief', 'booth', 'finish', 'proof'] as const;
+const tabNames = { brief: 'Brief', booth: 'Booth', finish: 'Finish', proof: 'Proof' };
 
 /** Opens the project for as long as one of its screens is shown. */
 export function ProjectShell({ id, children }: { id: string; children: ReactNode }) {
