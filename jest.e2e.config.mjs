@@ -1,7 +1,7 @@
 import shared from './jest.shared.mjs';
 
 /** Suites in which nothing that is recorded is compared to the sample: they can run side by side. */
-const besides = ['access', 'booth', 'delivery', 'import', 'keys', 'projects', 'proof-export'].map(
+const besides = ['access', 'booth', 'delivery', 'finish', 'import', 'keys', 'projects', 'proof-export'].map(
   (name) => `<rootDir>/e2e/${name}.e2e.ts`,
 );
 const which = process.env.E2E_SUITES;

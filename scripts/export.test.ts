@@ -214,7 +214,8 @@ test.each([
   [['PROJECT', '--out', 'x', '--part', '3'], /nothing is recorded in these parts/],
   [['PROJECT', '--out', 'x', '--part', '1', '--all'], /Choose --part or --all/],
   [['PROJECT', '--out', 'x', '--format', 'ogg'], /There is no format “ogg”/],
-  [['PROJECT', '--out', 'x', '--what', 'bed'], /“bed” is nothing a part has/],
+  [['PROJECT', '--out', 'x', '--what', 'drum'], /“drum” is nothing a part has/],
+  [['PROJECT', '--out', 'x', '--what', 'bed'], /these parts have no bed/],
   [['PROJECT', '--out', 'nowhere/at/all'], /The folder nowhere\/at\/all cannot be made/],
 ])('%j is told, with how the command is given', (args, message) => {
   const { status, stderr } = run(...args.map((argument) => (argument === 'PROJECT' ? project : argument)));

@@ -1,7 +1,8 @@
 /**
- * npm run export -- PROJECT-FILE --out FOLDER [--part 1,3 | --all] [--format wav24|…] [--what mix|each]
- * [--replace] [--json]. Exit code 0: all pass their spec, 1: faults, 2: something could not be read or
- * written.
+ * npm run export -- PROJECT-FILE --out FOLDER [--part 1,3 | --all] [--format wav24|…]
+ *   [--what mix|voices|each|bed] [--replace] [--json]
+ *
+ * Exit code 0: all pass their spec, 1: faults, 2: something could not be read or written.
  */
 import { existsSync, mkdirSync } from 'node:fs';
 import { parseArgs } from 'node:util';
@@ -9,6 +10,7 @@ import { format as formatDate } from 'date-fns';
 import { toParolaError } from '@/core/base/errors';
 import { exportProject, plannedFiles, recordingsOf, type ExportRequest } from '@/node/exportProject';
 import { ProjectFile } from '@/node/projectFile';
+import { deliveredSounds } from '../src/core/delivery/partFiles';
 import { fitFormat, type FileFormat } from '@/core/specs/fileFormat';
 import { encoders } from '@/workers/encoders';
 import { complain, failWith, isFailure, printProof, printJson } from './commandLine';
@@ -23,10 +25,9 @@ const formats = {
 } as const satisfies Record<string, Partial<FileFormat>>;
 
 /** The bed is not there yet: voices are all there is of a part. */
-const sounds = { mix: 'mix', voices: 'mix', each: 'each' } as const;
 
 const usage = `npm run --silent export -- PROJECT-FILE --out FOLDER [--part 1,3 | --all]
-  [--format ${Object.keys(formats).join('|')}] [--what ${Object.keys(sounds).join('|')}] [--replace] [--json]
+  [--format ${Object.keys(formats).join('|')}] [--what ${deliveredSounds.join('|')}] [--replace] [--json]
 Without --format, the files that the project's specification wants. Without --part, all parts.`;
 
 const fail = (message: string) => failWith(message, usage);
@@ -73,7 +74,7 @@ async function main() {
   if (!out) return fail('Say where the files go: --out FOLDER.');
   if (part !== undefined && all) fail('Choose --part or --all, not both.');
   if (format !== undefined && !Object.hasOwn(formats, format)) fail(`There is no format “${format}”.`);
-  if (!Object.hasOwn(sounds, what)) fail(`“${what}” is nothing a part has.`);
+  const sound = deliveredSounds.find((one) => one === what) ?? fail(`“${what}” is nothing a part has.`);
   const project = await ProjectFile.open(names[0]).catch((error: unknown) =>
     fail(toParolaError(error).message),
   );
@@ -84,13 +85,18 @@ async function main() {
       folder: out,
       parts: part === undefined ? null : partNumbers(part),
       format: format ? fitFormat({ ...file, ...formats[format as keyof typeof formats] }) : null,
-      what: sounds[what as keyof typeof sounds],
+      what: sound,
       replace,
       encoders,
       date: formatDate(new Date(), 'yyyy-MM-dd'),
     };
     const files = plannedFiles(request);
-    if (files.length === 0) fail('There is nothing to write: nothing is recorded in these parts.');
+    if (files.length === 0)
+      fail(
+        sound === 'bed'
+          ? 'There is nothing to write: these parts have no bed.'
+          : 'There is nothing to write: nothing is recorded in these parts.',
+      );
     await project.check(recordingsOf(request));
     makeFolder(out);
     for (const sentence of project.left) complain(sentence);

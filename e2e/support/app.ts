@@ -112,7 +112,7 @@ export async function createProject(
   await page.waitForURL(/\/brief$/);
 }
 
-export async function goTo(page: Page, screen: 'Brief' | 'Booth' | 'Proof'): Promise<void> {
+export async function goTo(page: Page, screen: 'Brief' | 'Booth' | 'Finish' | 'Proof'): Promise<void> {
   await page.getByRole('link', { name: screen, exact: true }).click();
   await page.waitForURL(new RegExp(`/${screen.toLowerCase()}$`));
 }

@@ -167,6 +167,7 @@ async function main() {
     name: interview.name,
     script: interview.script,
     files,
+    bed: 'bed.mp3',
     struck: [],
     flubs: [],
   });

@@ -2,6 +2,7 @@ import { decodeMp3 } from '@/core/formats/mp3Decoder';
 import { splitIntoLines } from '@/core/base/text';
 import { findSpec } from '@/core/specs/builtIn';
 import { addMark, strike } from '@/core/timeline/edits';
+import { addBed } from '@/core/timeline/mixEdits';
 import { appendRecording } from '@/core/timeline/takes';
 import type { Piece } from '@/core/timeline/pieces';
 import { emptyTimeline, heardFramesOf, type Timeline } from '@/core/timeline/timeline';
@@ -19,6 +20,8 @@ interface DemoPart {
   name: string;
   script: string[];
   files: string[];
+  /** Music or atmosphere under all of it. */
+  bed?: string;
   /** Sheet frames [from, to). */
   struck: [number, number][];
   flubs: [number, number][];
@@ -72,15 +75,54 @@ async function readPart(
   const sources = await Promise.all(
     part.files.map((file, track) => readSource(file, track, id, empty.id, rateHz)),
   );
-  const timeline = timelineOf(part, sources);
+  const bed = part.bed ? await readSource(part.bed, 0, id, empty.id, rateHz, bedOf(part.bed)) : null;
+  const voices = timelineOf(part, sources);
+  const timeline = bed ? withBed(voices, bed, rateHz) : voices;
   const record = {
     ...empty,
     timeline: storeTimeline(timeline),
     heardFrames: heardFramesOf(timeline),
     currentLine: part.files.length > 0 ? part.script.length - 1 : 0,
   };
-  return { record, sources };
+  return { record, sources: bed ? [...sources, bed] : sources };
 }
+
+const bedOf = (file: string): Partial<SourceRecord> => ({
+  role: 'bed',
+  name: 'Shore',
+  input: `File “${file}”`,
+});
+
+/** So far under the voices a bed lies that does not go down under them; *common practice*. */
+const bedUnderLu = 15;
+const bedFadeSeconds = { in: 1.5, out: 3 };
+
+/** A bed from the start of a part to its end. */
+function withBed(timeline: Timeline, { id, name, frames, summary }: SourceRecord, rateHz: number): Timeline {
+  const levelDb = Math.round(demoVoiceLufs - bedUnderLu - (summary?.loudnessLufs ?? demoVoiceLufs));
+  return addBed(timeline, {
+    id: newId(),
+    name,
+    clips: [
+      {
+        id: newId(),
+        source: id,
+        channels: 1,
+        from: 0,
+        length: frames,
+        levelDb,
+        begin: { moment: { kind: 'start' }, after: 0 },
+        end: { moment: { kind: 'end' }, after: 0 },
+        fadeIn: bedFadeSeconds.in * rateHz,
+        fadeOut: bedFadeSeconds.out * rateHz,
+        loop: null,
+      },
+    ],
+  });
+}
+
+/** The loudness the readings of the demo were made with. */
+const demoVoiceLufs = -20;
 
 async function readSource(
   file: string,
@@ -88,6 +130,7 @@ async function readSource(
   projectId: string,
   partId: string,
   rateHz: number,
+  own: Partial<SourceRecord> = {},
 ): Promise<SourceRecord> {
   const record: SourceRecord = {
     id: newId(),
@@ -104,6 +147,7 @@ async function readSource(
     startedAt: Date.now(),
     overrunFrames: 0,
     input: 'Demo reading',
+    ...own,
   };
   await createSource(record);
   const { body } = await fetch(`${folder}/${file}`);

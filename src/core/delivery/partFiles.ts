@@ -1,3 +1,4 @@
+import { exhaustive } from '../base/errors';
 import { appName } from '../base/version';
 import type { BroadcastInfo } from '../formats/bext';
 import { fileEnding, fillTemplate, safeName } from '../formats/fileNames';
@@ -10,7 +11,8 @@ import { markTraits } from '../timeline/markTraits';
 import type { Range } from '../timeline/range';
 import { plainOutput } from '../timeline/output';
 import { lineReadings } from '../timeline/scriptLines';
-import { heardTracks } from '../timeline/heard';
+import { heardStrip, heardTracks } from '../timeline/heard';
+import { bedsOf } from '../timeline/mixEdits';
 import { soundingOf, soundingOfTracks, type Sounding, type SoundingSettings } from '../timeline/sounding';
 import { clockOf, type Timeline } from '../timeline/timeline';
 
@@ -46,8 +48,12 @@ export interface PartToDeliver {
   readonly selection: Range | null;
 }
 
-/** What is in the files of a part: all its voices together, or each of them in a file of its own. */
-export type DeliveredSound = 'mix' | 'each';
+/**
+ * What is in the files of a part: all voices and beds together; all voices without the beds; each voice in a
+ * file of its own; the beds alone. Muting and soloing are of listening and change none of them.
+ */
+export const deliveredSounds = ['mix', 'voices', 'each', 'bed'] as const;
+export type DeliveredSound = (typeof deliveredSounds)[number];
 
 export interface DeliveryOptions {
   readonly what: DeliveredSound;
@@ -104,9 +110,9 @@ export function filesOfPart(
   const marks = heardMarks(timeline, range);
   const chapters = chapterMarks(marks, passage);
   const formats = options.format ? [options.format] : formatsOfSpec(project.spec);
-  const files = soundsOf(timeline, options.what, project.settings).flatMap(({ voice, alone, sounding }) =>
+  const files = soundsOf(timeline, options.what, project.settings).flatMap(({ voice, apart, sounding }) =>
     formats.map((format): PartFile => {
-      const base = nameOf(part, passage, voice, alone, project, format, options);
+      const base = nameOf(part, passage, voice, apart, project, format, options);
       return {
         partId: part.id,
         partName: part.name,
@@ -122,45 +128,61 @@ export function filesOfPart(
     }),
   );
   // Texts belong to the part, not to each of its files.
-  const base = nameOf(part, passage, namesOf(timeline), false, project, formats[0], options);
+  const base = nameOf(part, passage, namesOf(timeline), null, project, formats[0], options);
   const texts = textsOf(base, part, range, marks, project.settings.rateHz, options);
   return files.map((file, index) => ({ file, texts: index === 0 ? texts : [] }));
 }
 
 const namesOf = ({ tracks }: Timeline) => tracks.map(({ name }) => name).join(' and ');
 
-interface DeliveredVoice {
+interface DeliveredSounding {
   voice: string;
-  /** One of several: its file has to be told from theirs. */
-  alone: boolean;
+  /** What of the part it is, where its file has to be told from others of it. */
+  apart: string | null;
   sounding: Sounding;
 }
 
 /**
- * A voice alone has the part's gain and ceiling, in mono; offsets were measured of all together. One that
- * says nothing has no file.
+ * A voice alone has its level and the part's gain and ceiling, in mono, wherever it is put in the mix;
+ * offsets were measured of all together. One that says nothing has no file, nor have beds that are none.
  */
-function soundsOf(timeline: Timeline, what: DeliveredSound, settings: SoundingSettings): DeliveredVoice[] {
+function soundsOf(timeline: Timeline, what: DeliveredSound, settings: SoundingSettings): DeliveredSounding[] {
   const { tracks, output } = timeline;
-  if (what === 'mix' || tracks.length === 1)
-    return [{ voice: namesOf(timeline), alone: false, sounding: soundingOf(timeline, settings) }];
+  const voice = namesOf(timeline);
+  const beds = new Set(bedsOf(timeline).map(({ id }) => id));
+  const whole = { voice, apart: null, sounding: soundingOf(timeline, settings) };
   const own = output && { ...output, dcOffsets: plainOutput.dcOffsets };
-  return heardTracks(timeline).flatMap(({ table }, index) =>
-    table.pieces.some(({ kind }) => kind === 'audio')
-      ? {
-          voice: tracks[index].name,
-          alone: true,
-          sounding: soundingOfTracks([{ table }], settings, own),
-        }
-      : [],
-  );
+  switch (what) {
+    case 'mix':
+      return [whole];
+    case 'voices':
+      return beds.size === 0
+        ? [whole]
+        : [{ voice, apart: 'voices', sounding: soundingOf(timeline, settings, (id) => !beds.has(id)) }];
+    case 'bed': {
+      const sounding = soundingOf({ ...timeline, output: own }, settings, (id) => beds.has(id));
+      return sounding.beds ? [{ voice, apart: 'bed', sounding }] : [];
+    }
+    case 'each': {
+      if (tracks.length === 1 && beds.size === 0) return [whole];
+      return heardTracks(timeline).flatMap(({ table }, index) => {
+        const { id, name } = tracks[index];
+        if (!table.pieces.some(({ kind }) => kind === 'audio')) return [];
+        const strip = heardStrip(timeline, id, settings.rateHz);
+        const track = { table, ...(strip && { strip: { ...strip, place: 0 } }) };
+        return { voice: name, apart: name, sounding: soundingOfTracks([track], settings, own) };
+      });
+    }
+    default:
+      return exhaustive(what);
+  }
 }
 
 function nameOf(
   part: PartToDeliver,
   passage: string,
   voice: string,
-  alone: boolean,
+  apart: string | null,
   project: ProjectToDeliver,
   { rateHz }: FileFormat,
   { naming }: DeliveryOptions,
@@ -177,7 +199,8 @@ function nameOf(
     date: project.date,
     rateHz,
   });
-  return alone && !template.includes('{voice}') ? `${name}-${safeName(voice)}` : name;
+  const told = apart === voice && template.includes('{voice}');
+  return apart === null || told ? name : `${name}-${safeName(apart)}`;
 }
 
 const tagsOf = (

@@ -10,6 +10,7 @@ import {
 import { withoutCollisions } from '@/core/formats/fileNames';
 import type { Cover } from '@/core/formats/id3';
 import { predictBytes } from '@/core/formats/soundFileSize';
+import { bedsOf } from '@/core/timeline/mixEdits';
 import type { FileFormat } from '@/core/specs/fileFormat';
 import { usePart } from '../sheet/part';
 import { timelineOf } from '../proof/proofing';
@@ -68,8 +69,9 @@ export const formatsOf = (
 ) => (format ? [format] : formatsOfSpec(spec));
 
 /** Whether any part has voices that could be written apart. */
-export const hasSeveralVoices = (parts: readonly PartRecord[]) =>
-  parts.some((part) => timelineOf(part).tracks.length > 1);
+/** There is more than one sound in some part: several voices, or a bed. */
+export const hasSeveralSounds = (parts: readonly PartRecord[]) =>
+  parts.map(timelineOf).some((timeline) => timeline.tracks.length + bedsOf(timeline).length > 1);
 
 /** The files an export would write now, in order; parts with nothing recorded are left out. */
 export function planExport(options: ExportOptions): ExportPlan {

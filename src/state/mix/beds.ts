@@ -1,8 +1,9 @@
 import { create } from 'zustand';
 import { toParolaError } from '@/core/base/errors';
-import { clamp } from '@/core/base/units';
+import { clamp, powerToDb } from '@/core/base/units';
 import { safeName } from '@/core/formats/fileNames';
 import type { Clip, ClipEdge, ClipLoop, Moment } from '@/core/timeline/bedClips';
+import type { Words } from '@/core/timeline/mix';
 import { makeRoom } from '@/core/timeline/bedRoom';
 import { heardMoment, placedClips } from '@/core/timeline/bedTime';
 import {
@@ -80,6 +81,15 @@ async function findLoop(source: SourceRecord, from: number, frames: number): Pro
   };
 }
 
+/**
+ * The loudness of a recording as it is heard: what has one channel is heard in two, and ITU-R BS.1770 adds
+ * their power.
+ */
+const heardLufs = ({ summary, channels }: SourceRecord): number | null => {
+  const lufs = summary?.loudnessLufs ?? null;
+  return lufs === null || channels > 1 ? lufs : lufs + powerToDb(2);
+};
+
 /** The loudness of most of what is heard of a part's voices: of the recording it has most of. */
 function voicesLufs({ tracks }: Timeline): number | null {
   const { sources } = useProject.getState();
@@ -88,7 +98,8 @@ function voicesLufs({ tracks }: Timeline): number | null {
     for (const piece of table.pieces)
       if (piece.kind === 'audio') frames.set(piece.source, (frames.get(piece.source) ?? 0) + piece.length);
   const [most] = [...frames].sort((a, b) => b[1] - a[1]);
-  return (most && sources.get(most[0])?.summary?.loudnessLufs) ?? null;
+  const source = most && sources.get(most[0]);
+  return source ? heardLufs(source) : null;
 }
 
 /** A whole sound under all that is said: from a little before the first word to a little after the last. */
@@ -154,9 +165,9 @@ export async function addSound(file: File, bedId: string | null): Promise<void> 
 }
 
 /** A level at which a sound lies a little under the voices, in steps of half a decibel. */
-function startLevel({ summary }: SourceRecord, timeline: Timeline): number {
+function startLevel(source: SourceRecord, timeline: Timeline): number {
   const voices = voicesLufs(timeline);
-  const own = summary?.loudnessLufs ?? null;
+  const own = heardLufs(source);
   if (voices === null || own === null) return 0;
   return clamp(Math.round(2 * (voices - underVoicesDb - own)) / 2, -40, 12);
 }
@@ -235,16 +246,31 @@ function endOf(timeline: Timeline, clip: string): number {
   return placed ? placed.at + placed.frames : 0;
 }
 
-/** Lets a clip hold on to something else, from where it is now. */
-export function holdOn(clip: Clip, edge: 'begin' | 'end', moment: Moment): boolean {
+/** Lets a clip hold on to something else, from where it is now. Words are looked for where none is known. */
+export async function holdOn(clip: Clip, edge: 'begin' | 'end', moment: Moment): Promise<void> {
   const { timeline } = usePart.getState();
-  const before = clip[edge];
-  const now = before === 'sound' ? endOf(timeline, clip.id) : heardMoment(timeline, before);
-  // At a place of its own it stays where it is; a word, a mark or an end is what is meant.
-  const after = moment.kind === 'place' ? 0 : bounded(now - heardMoment(timeline, { moment, after: 0 }));
-  const at = clockOf(timeline).heardToSheet(Math.max(0, now));
-  const held: ClipEdge = { moment: moment.kind === 'place' ? { kind: 'place', at } : moment, after };
-  return setClip(clip.id, edge === 'begin' ? 'where a sound begins' : 'where a sound ends', { [edge]: held });
+  const ofWords = moment.kind === 'firstWord' || moment.kind === 'lastWord';
+  const words = timeline.mix?.words ?? (ofWords ? await wordsOf(timeline) : null);
+  edit(edge === 'begin' ? 'where a sound begins' : 'where a sound ends', (current) => {
+    const known = words ? withWords(current, words) : current;
+    const before = clip[edge];
+    const now = before === 'sound' ? endOf(known, clip.id) : heardMoment(known, before);
+    const at = clockOf(known).heardToSheet(Math.max(0, now));
+    // At a place of its own it stays where it is; a word, a mark or an end is what is meant.
+    const held: ClipEdge =
+      moment.kind === 'place'
+        ? { moment: { kind: 'place', at }, after: 0 }
+        : { moment, after: bounded(now - heardMoment(known, { moment, after: 0 })) };
+    return makeRoom(changeClip(known, clip.id, { [edge]: held }));
+  });
+}
+
+async function wordsOf(timeline: Timeline): Promise<Words | null> {
+  const found = await runShown('Listening for the first and the last word', (options) =>
+    findWords(timeline, options),
+  );
+  if (!found) notify('info', 'Nobody speaks in this part yet.');
+  return found;
 }
 
 /** A distance of more than this was not meant: it begins at what it holds on to. */

@@ -86,7 +86,9 @@ export function followWords(): () => void {
   const forget = usePart.subscribe((now, before) => {
     const edited =
       now.timeline.tracks !== before.timeline.tracks || now.timeline.struck !== before.timeline.struck;
-    if (edited && now.id === before.id && holdsOnWords(now.timeline)) later();
+    // Of a part that is opened they are known, unless it was edited and closed at once.
+    const opened = now.id !== before.id && !now.timeline.mix?.words;
+    if ((opened || (edited && now.id === before.id)) && holdsOnWords(now.timeline)) later();
   });
   return () => {
     clearTimeout(timer);

@@ -20,7 +20,8 @@ export function ChoiceInPlace({ label, value, choices, disabled, onChange }: Pro
       onChange={(event: { target: { value: string } }) => onChange(event.target.value)}
       sx={{
         // As wide as what is chosen, not as the longest choice.
-        width: `${(chosen?.name.length ?? 8) + 0.5}ch`,
+        fieldSizing: 'content',
+        '@supports not (field-sizing: content)': { width: `${(chosen?.name.length ?? 8) - 1}ch` },
         maxWidth: '100%',
         p: 0,
         appearance: 'none',

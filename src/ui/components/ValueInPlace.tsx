@@ -93,7 +93,8 @@ export function ValueInPlace(props: Props) {
           drag.current = null;
         }}
         sx={{
-          width: `${Math.max(2, shown.length) + 0.6}ch`,
+          fieldSizing: 'content',
+          '@supports not (field-sizing: content)': { width: `${shown.length}ch` },
           p: 0,
           border: 0,
           borderBottom: '1px dotted',
@@ -104,7 +105,6 @@ export function ValueInPlace(props: Props) {
           font: 'inherit',
           fontWeight: 600,
           fontVariantNumeric: 'tabular-nums',
-          textAlign: 'right',
           cursor: 'ns-resize',
         }}
       />

@@ -235,6 +235,10 @@ export function Sheet({ mixing = null }: { mixing?: SheetLevels | null }) {
         aria-label={`Sheet: ${formatTime(geometry.frames / rateHz)} recorded, caret at ${formatTime(caret / rateHz, true)}`}
         data-testid="sheet"
         data-frames={geometry.frames}
+        data-levels={mixing?.levels
+          .find(({ chosen }) => chosen)
+          ?.points.map(({ at, db }) => `${at} ${db}`)
+          .join(', ')}
         data-selection={selection ? `${selection.from} ${selection.to}` : ''}
         sx={{ position: 'sticky', top: 0 }}
         style={{ height: size.height, marginBottom: -size.height }}

@@ -86,7 +86,7 @@ function SoundButton({ label, bedId, disabled }: { label: string; bedId: string 
     },
   });
   return (
-    <Box sx={{ mt: 1 }}>
+    <Box sx={{ mt: 0.5, ml: -0.5 }}>
       <input {...getInputProps({ 'aria-label': label })} />
       <Button size="small" startIcon={<Add />} disabled={disabled} onClick={open}>
         {label} …

@@ -153,7 +153,7 @@ function edgeOf(edge: 'begin' | 'end', clip: Clip, timeline: Timeline, disabled:
       disabled={disabled}
       onChange={(key) => {
         const chosen = choices.find((choice) => choice.key === key);
-        if (chosen) holdOn(clip, edge, chosen.moment);
+        if (chosen) void holdOn(clip, edge, chosen.moment);
         else setClip(clip.id, 'where a sound ends', { end: 'sound' });
       }}
     />

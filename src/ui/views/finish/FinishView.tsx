@@ -4,7 +4,6 @@ import Button from '@mui/material/Button';
 import Link from 'next/link';
 import { useEffect, useMemo } from 'react';
 import { drafted, hearChanges, stripsOf, useMixing } from '@/state/mix/strips';
-import { followWords } from '@/state/mix/words';
 import { useProject } from '@/state/project/openProject';
 import { usePart } from '@/state/sheet/part';
 import { stavesOf } from '../../canvas/drawMix';
@@ -22,7 +21,6 @@ import { UnderSpeechPanel } from './UnderSpeechPanel';
 export function FinishView() {
   useCommandKeys('finish');
   useEffect(() => hearChanges(), []);
-  useEffect(() => followWords(), []);
   const partId = usePart((state) => state.id);
   const stored = usePart((state) => state.timeline);
   const draft = useMixing((state) => state.draft);

@@ -22,7 +22,8 @@ export function UnderSpeechPanel() {
   const beds = bedsOf(timeline);
   if (beds.length === 0) return null;
   const shown = measured?.partId === partId ? beds.find(({ id }) => id === measured.bedId) : undefined;
-  const current = shown && measured?.mix === timeline.mix;
+  const { mix } = timeline;
+  const current = shown && measured?.mix?.strips === mix?.strips && measured?.mix?.beds === mix?.beds;
   return (
     <Box component="section" aria-label="The bed under speech" sx={{ mt: 3, fontSize: 14 }}>
       <Typography variant="h3" component="h2">

@@ -12,6 +12,7 @@ import { followDevices, useInput } from '@/state/recording/input';
 import { dismissRecovered } from '@/state/project/settings';
 import { useProject } from '@/state/project/openProject';
 import { isEditable, useTransport } from '@/state/hearing/transport';
+import { followWords } from '@/state/mix/words';
 import { readKeymap } from '@/state/page/keymap';
 import { useSaving } from '@/state/page/saving';
 import { readView } from '@/state/page/view';
@@ -46,6 +47,7 @@ export function ProjectShell({ id, children }: { id: string; children: ReactNode
       void leaveProject();
     };
   }, [id]);
+  useEffect(() => followWords(), []);
   useLeaveWarning();
   const { getRootProps } = useFileDrops();
   if (status === 'failed') {

@@ -8,7 +8,7 @@ import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { formatBytes, formatTime } from '@/core/base/units';
-import type { DeliveredSound } from '@/core/delivery/partFiles';
+import { deliveredSounds, type DeliveredSound } from '@/core/delivery/partFiles';
 import { nameFields, unknownFields } from '@/core/formats/fileNames';
 import { isSizeKnown } from '@/core/formats/soundFileSize';
 import { describeFile } from '@/core/specs/describe';
@@ -19,7 +19,7 @@ import { exportNow, showExported, useExported } from '@/state/files/exporting';
 import { saveProjectFile } from '@/state/files/projectFiles';
 import {
   formatsOf,
-  hasSeveralVoices,
+  hasSeveralSounds,
   planExport,
   useExportOptions,
   type Destination,
@@ -27,6 +27,7 @@ import {
   type PlannedFile,
 } from '@/state/files/exportPlan';
 import { canUseFolders } from '@/state/files/folders';
+import { isPartial, useListening } from '@/state/hearing/listening';
 import { useJob } from '@/state/page/jobs';
 import { notify } from '@/state/page/notices';
 import { usePart } from '@/state/sheet/part';
@@ -36,6 +37,13 @@ import { FormatFields } from '../../components/FormatFields';
 
 const set = useExportOptions.setState;
 
+const soundNames: Record<DeliveredSound, string> = {
+  mix: 'All voices and beds together',
+  voices: 'Voices without the bed',
+  each: 'Each voice in a file of its own',
+  bed: 'The bed alone',
+};
+
 /** What will be written, exactly, before it is written. The formats start as the spec wants them. */
 export function ExportPanel({ failing }: { failing: number }) {
   const project = useProject((state) => state.project);
@@ -44,6 +52,7 @@ export function ExportPanel({ failing }: { failing: number }) {
   usePart((state) => state.timeline);
   const busy = useJob((state) => state.job !== null);
   const options = useExportOptions();
+  const partial = useListening(isPartial);
   const { report, shown } = useExported();
   const [namesFields, setNamingFocus] = useState(false);
   if (!project) return null;
@@ -87,17 +96,25 @@ export function ExportPanel({ failing }: { failing: number }) {
             The selection{passage > 0 ? ` · ${formatTime(passage, true)}` : ': select in the Booth'}
           </MenuItem>
         </TextField>
-        {hasSeveralVoices(parts) && (
+        {hasSeveralSounds(parts) && (
           <TextField
             select
             size="small"
-            label="Voices"
+            label="Sound"
             value={options.what}
             onChange={(event) => set({ what: event.target.value as DeliveredSound })}
           >
-            <MenuItem value="mix">Together, as they are heard</MenuItem>
-            <MenuItem value="each">Each in a file of its own</MenuItem>
+            {deliveredSounds.map((sound) => (
+              <MenuItem key={sound} value={sound}>
+                {soundNames[sound]}
+              </MenuItem>
+            ))}
           </TextField>
+        )}
+        {partial && (
+          <Typography variant="body2" color="warning.main" role="status">
+            Mute or solo is on: it changes what you hear, not what is written.
+          </Typography>
         )}
         <FormatFields
           format={format}
