@@ -6,7 +6,8 @@ import type { Moment } from '@/core/timeline/bedClips';
 import type { Words } from '@/core/timeline/mix';
 import { bedsOf, withWords } from '@/core/timeline/mixEdits';
 import type { Range } from '@/core/timeline/range';
-import { clockOf, heardFramesOf, type Timeline } from '@/core/timeline/timeline';
+import { removeTime } from '@/core/timeline/edits';
+import { clockOf, heardFramesOf, sheetFramesOf, type Timeline } from '@/core/timeline/timeline';
 import type { ReportProgress } from '@/workers/protocol';
 import { lookThrough } from '../finds/lookThrough';
 import { useTransport } from '../hearing/transport';
@@ -21,26 +22,49 @@ interface Watched {
 
 const unwatched = (): Watched => ({ signal: new AbortController().signal, progress: () => undefined });
 
-/** What anybody clearly says in a heard range, in order of time. */
-export async function speechIn(timeline: Timeline, range: Range, watched: Watched): Promise<VoicedSpeech[]> {
+/**
+ * A part without the empty time at its ends, and how much of the heard time was before: next to nothing at
+ * all, a room would be taken for speech.
+ */
+function withoutEmptyEnds(timeline: Timeline): { timeline: Timeline; offset: number } {
+  const end = sheetFramesOf(timeline);
+  const ends = timeline.tracks.flatMap(({ table }) => {
+    const first = table.pieces.findIndex(({ kind }) => kind !== 'silence');
+    const last = table.pieces.findLastIndex(({ kind }) => kind !== 'silence');
+    return first < 0 ? [] : [{ from: table.startOf(first), to: table.startOf(last + 1) }];
+  });
+  const from = Math.min(end, ...ends.map((range) => range.from));
+  const to = Math.max(from, ...ends.map((range) => range.to));
+  return {
+    timeline: removeTime(removeTime(timeline, { from: to, to: end }), { from: 0, to: from }),
+    offset: clockOf(timeline).sheetToHeard(from),
+  };
+}
+
+/** What anybody clearly says, in heard frames and in order of time. */
+export async function allSpeech(timeline: Timeline, watched: Watched): Promise<VoicedSpeech[]> {
+  const { timeline: trimmed, offset } = withoutEmptyEnds(timeline);
+  const speech = await speechIn(trimmed, { from: 0, to: heardFramesOf(trimmed) }, watched);
+  return speech.map((stretch) => ({ ...stretch, from: stretch.from + offset, to: stretch.to + offset }));
+}
+
+async function speechIn(timeline: Timeline, range: Range, watched: Watched): Promise<VoicedSpeech[]> {
   const nothingElse = { ...defaultFindingOptions, kinds: [] };
   const { tracks } = await lookThrough(timeline, nothingElse, watched, range);
   return clearSpeech(tracks.flatMap(({ speech }) => speech).sort((a, b) => a.from - b.from));
 }
-
-export const allSpeech = (timeline: Timeline, watched: Watched): Promise<VoicedSpeech[]> =>
-  speechIn(timeline, { from: 0, to: heardFramesOf(timeline) }, watched);
 
 /** Where words are looked for first, at either end; where nobody speaks in it, further in. */
 const firstLookSeconds = 60;
 
 /** Finds the first and the last word that is heard, in sheet frames; null where nobody speaks. */
 export async function findWords(timeline: Timeline, watched = unwatched()): Promise<Words | null> {
-  const end = heardFramesOf(timeline);
+  const { timeline: trimmed, offset } = withoutEmptyEnds(timeline);
+  const end = heardFramesOf(trimmed);
   const clock = clockOf(timeline);
   const look = async (rangeOf: (frames: number) => Range): Promise<VoicedSpeech[]> => {
     for (let frames = firstLookSeconds * rateOfProject(); ; frames *= 8) {
-      const speech = await speechIn(timeline, rangeOf(Math.min(frames, end)), watched);
+      const speech = await speechIn(trimmed, rangeOf(Math.min(frames, end)), watched);
       if (speech.length > 0 || frames >= end) return speech;
     }
   };
@@ -48,7 +72,10 @@ export async function findWords(timeline: Timeline, watched = unwatched()): Prom
   if (!first) return null;
   const last = await look((frames) => ({ from: end - frames, to: end }));
   const lastTo = last.reduce((latest, { to }) => Math.max(latest, to), first.to);
-  return { first: clock.heardToSheet(first.from), last: clock.heardToSheet(lastTo - 1) + 1 };
+  return {
+    first: clock.heardToSheet(offset + first.from),
+    last: clock.heardToSheet(offset + lastTo - 1) + 1,
+  };
 }
 
 const ofWords = ({ kind }: Moment) => kind === 'firstWord' || kind === 'lastWord';
