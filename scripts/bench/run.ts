@@ -16,6 +16,7 @@ import { benchImports, benchSmallImports } from './imports';
 import { benchEdits } from './edits';
 import { benchKills } from './kills';
 import { benchLarge } from './large';
+import { benchMixing } from './mixing';
 import { benchPacking } from './packing';
 import { benchPlacements } from './placements';
 import { benchRereadings, fitRereadings } from './rereadings';
@@ -32,6 +33,7 @@ interface Section {
 const sections: Record<string, Section> = {
   core: { title: 'Core, in Node', run: benchCore, count: 1 },
   edits: { title: 'Edits of a long part, in Node', run: () => Promise.resolve(benchEdits()), count: 1 },
+  mixing: { title: 'Mixing, in Node', run: benchMixing, count: 1 },
   browser: { title: 'In Chromium', run: benchBrowser, count: 1 },
   exports: { title: 'Exporting', run: benchExports, count: 1 },
   imports: { title: 'Importing', run: benchImports, count: 1 },

@@ -2,6 +2,7 @@ import { cancelled } from '@/core/base/errors';
 import { measurePart, spectrumOf, type MeasuredPart } from '@/core/specs/partMeter';
 import { measureUnderSpeech } from '@/core/specs/underSpeech';
 import { rehearseLevels } from '@/core/specs/rehearsal';
+import { loudnessOfRanges } from '@/core/specs/voiceMatch';
 import { joinJumps } from '@/core/timeline/joinJumps';
 import type { Output } from '@/core/timeline/output';
 import { PartRenderer } from '@/core/timeline/partRenderer';
@@ -80,6 +81,11 @@ serveJobs<ProofJobs>({
       voices.rateHz,
       watch(context),
     );
+  },
+
+  rangesLoudness({ sounding, sources, ranges }, context) {
+    const part = new PartRenderer(sounding, new BlockReader(sources));
+    return loudnessOfRanges(part, ranges, sounding.rateHz, watch(context));
   },
 
   async forget() {

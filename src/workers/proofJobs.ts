@@ -49,6 +49,11 @@ export type ProofJobs = {
     };
     output: UnderSpeech[];
   };
+  /** How loud some heard ranges of a part alone are, LUFS; null for silence. */
+  rangesLoudness: {
+    input: { sounding: Sounding; sources: HeardPart['sources']; ranges: readonly Range[] };
+    output: number | null;
+  };
   /** Drops what was kept of earlier measurements. */
   forget: { input: null; output: null };
 };

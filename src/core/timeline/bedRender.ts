@@ -67,15 +67,33 @@ async function readInside(
   if (last > first) await sources.read(source, channel, first, last - first, output, offset + first - from);
 }
 
+/** Adds samples [from, to) of a clip's channel, in its own frames, to an output; as loud as it is there. */
+function addFaded(
+  clip: HeardClip,
+  own: Float32Array,
+  { first, from, gain }: { first: number; from: number; gain: number },
+  output: Float32Array,
+): void {
+  const target = output.subarray(first - from, first - from + own.length);
+  const end = own.length;
+  const faded = Math.min(end, Math.max(0, clip.at + clip.fadeIn - first));
+  const fading = Math.max(faded, Math.min(end, clip.at + clip.frames - clip.fadeOut - first));
+  const level = gain * dbToAmplitude(clip.levelDb);
+  for (let i = 0; i < faded; i++) target[i] += gain * clipGain(clip, first + i) * own[i];
+  for (let i = faded; i < fading; i++) target[i] += level * own[i];
+  for (let i = fading; i < end; i++) target[i] += gain * clipGain(clip, first + i) * own[i];
+}
+
 /**
- * Adds a clip to one or two channels, which stand for heard frames from `from` on; one channel of a clip in
- * stereo is their mean. Any chunking gives the same samples.
+ * Adds a clip to one or two channels, which stand for heard frames from `from` on, each with its gain; one
+ * channel of a clip in stereo is their mean. Any chunking gives the same samples.
  */
 export async function addClip(
   clip: HeardClip,
   from: number,
   output: readonly Float32Array[],
   sources: SourceReader,
+  gains: readonly number[] = [1, 1],
 ): Promise<void> {
   const first = Math.max(from, clip.at);
   const last = Math.min(from + output[0].length, clip.at + clip.frames);
@@ -85,17 +103,11 @@ export async function addClip(
       plain(clip, channel, first - clip.at, last - clip.at, sources),
     ),
   );
-  const level = dbToAmplitude(clip.levelDb);
-  const [faded, fading] = [clip.at + clip.fadeIn, clip.at + clip.frames - clip.fadeOut];
-  for (const samples of channels) {
-    for (let i = 0; i < samples.length; i++) {
-      const frame = first + i;
-      samples[i] *= frame >= faded && frame < fading ? level : clipGain(clip, frame);
-    }
-  }
-  output.forEach((channel, index) => {
-    const own = output.length === 1 && channels.length === 2 ? null : channels[index % channels.length];
-    for (let i = 0; i < last - first; i++)
-      channel[first - from + i] += own ? own[i] : (channels[0][i] + channels[1][i]) / 2;
+  const place = { first, from };
+  output.forEach((mixed, index) => {
+    const gain = gains[index];
+    if (output.length === 1)
+      for (const own of channels) addFaded(clip, own, { ...place, gain: gain / channels.length }, mixed);
+    else addFaded(clip, channels[index % channels.length], { ...place, gain }, mixed);
   });
 }

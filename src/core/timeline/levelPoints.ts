@@ -165,6 +165,11 @@ export class LevelCurve {
     return this.levelDb === -Infinity;
   }
 
+  /** The gain of a level that does not change; null where it does. */
+  get constant(): number | null {
+    return this.points.length === 0 ? dbToAmplitude(this.levelDb) : null;
+  }
+
   /** Multiplies samples that stand for heard frames from `from` on. */
   apply(samples: Float32Array, from: number): void {
     const { points } = this;

@@ -6,6 +6,7 @@ import { placeGains } from './mix';
 import { render } from './render';
 import type { HeardBed, Sounding } from './sounding';
 import type { SourceReader } from './sourceReader';
+import type { Side } from './timeline';
 
 /**
  * What a mix is for. Playing and cueing (a run-up, what goes on after a patch) are heard in as many channels
@@ -16,39 +17,32 @@ export type Purpose = 'playing' | 'cueing' | { readonly delivering: number };
 /** What is in a mix beside its tracks. */
 export type Together = Pick<Sounding, 'beds' | 'all'>;
 
-interface Voice {
-  readonly track: HeardTrack;
+/** What is heard of a voice or a bed in each channel; a level that changes is in `curve`. */
+interface Gains {
   readonly curve: LevelCurve | null;
+  readonly silent: boolean;
   readonly left: number;
   readonly right: number;
 }
 
-interface PlacedBed {
-  readonly clips: HeardBed['clips'];
-  readonly curve: LevelCurve | null;
-  readonly left: number;
-  readonly right: number;
-}
-
-const curveOf = (strip: HeardTrack['strip']) => (strip ? new LevelCurve(strip) : null);
-
-function voiceOf(track: HeardTrack): Voice {
-  const { side, strip } = track;
-  const gains = side
+function gainsOf(strip: HeardTrack['strip'], side?: Side): Gains {
+  const placed = side
     ? { left: side === 'left' ? 1 : 0, right: side === 'right' ? 1 : 0 }
     : placeGains(strip?.place ?? 0);
-  return { track, curve: curveOf(strip), ...gains };
+  if (!strip) return { curve: null, silent: false, ...placed };
+  const curve = new LevelCurve(strip);
+  const level = curve.constant ?? 1;
+  return {
+    curve: curve.constant === null ? curve : null,
+    silent: curve.isSilent,
+    left: level * placed.left,
+    right: level * placed.right,
+  };
 }
-
-const bedOf = ({ clips, strip }: HeardBed): PlacedBed => ({
-  clips,
-  curve: curveOf(strip),
-  ...placeGains(strip?.place ?? 0),
-});
 
 /** Puts the tracks and beds of a part together. Any chunking gives the same samples. */
 export class Mixer {
-  private readonly voices: readonly Voice[];
+  private readonly voices: readonly (Gains & { readonly track: HeardTrack })[];
   private readonly beds: readonly PlacedBed[];
   private readonly all: LevelCurve | null;
   /** Left and right differ: a voice has a side or a place, or a bed is in stereo. */
@@ -61,9 +55,9 @@ export class Mixer {
     private readonly joins: JoinLengths,
     { beds = [], all }: Together = {},
   ) {
-    this.voices = tracks.map(voiceOf);
-    this.beds = beds.map(bedOf);
-    this.all = curveOf(all);
+    this.voices = tracks.map((track) => ({ track, ...gainsOf(track.strip, track.side) }));
+    this.beds = beds.map(({ clips, strip }) => ({ clips, ...gainsOf(strip) }));
+    this.all = all ? new LevelCurve(all) : null;
     this.frames = Math.max(0, ...tracks.map(({ table }) => table.frames));
     this.hasSides =
       [...this.voices, ...this.beds].some(({ left, right }) => left !== right) ||
@@ -76,17 +70,9 @@ export class Mixer {
   async sides(from: number, frames: number): Promise<Float32Array<ArrayBuffer>[]> {
     if (!this.hasSides) return [await this.mono(from, frames)];
     const voices = await this.rendered(from, frames);
-    const left = new Float32Array(frames);
-    const right = new Float32Array(frames);
-    this.voices.forEach((voice, index) => {
-      add(left, voices[index], voice.left);
-      add(right, voices[index], voice.right);
-    });
-    for (const bed of this.beds) {
-      const [own, other] = await this.bed(bed, from, frames, 2);
-      add(left, own, bed.left);
-      add(right, other, bed.right);
-    }
+    const [left, right] = [new Float32Array(frames), new Float32Array(frames)];
+    this.voices.forEach((voice, index) => addToBoth(left, right, voices[index], voice));
+    for (const bed of this.beds) await this.addBed(bed, from, [left, right], [bed.left, bed.right]);
     for (const channel of [left, right]) this.all?.apply(channel, from);
     return [left, right];
   }
@@ -102,21 +88,15 @@ export class Mixer {
     const mixed = alone ? voices[0] : new Float32Array(frames);
     if (!alone)
       this.voices.forEach((voice, index) => add(mixed, voices[index], (voice.left + voice.right) / 2));
-    for (const bed of this.beds) {
-      // Of a bed that is put to one side its channels do not count alike.
-      const count = bed.left === bed.right ? 1 : 2;
-      const channels = await this.bed(bed, from, frames, count);
-      if (count === 1) add(mixed, channels[0], bed.left);
-      else [bed.left, bed.right].forEach((gain, index) => add(mixed, channels[index], gain / 2));
-    }
+    for (const bed of this.beds) await this.addBedToMono(bed, from, mixed);
     this.all?.apply(mixed, from);
     return mixed;
   }
 
   private async rendered(from: number, frames: number): Promise<Float32Array<ArrayBuffer>[]> {
     return Promise.all(
-      this.voices.map(async ({ track, curve }) => {
-        if (curve?.isSilent) return new Float32Array(frames);
+      this.voices.map(async ({ track, curve, silent }) => {
+        if (silent) return new Float32Array(frames);
         const samples = await render(track.table, from, frames, this.sources, this.joins);
         curve?.apply(samples, from);
         return samples;
@@ -124,16 +104,52 @@ export class Mixer {
     );
   }
 
-  private async bed({ clips, curve }: PlacedBed, from: number, frames: number, count: number) {
-    const channels = Array.from({ length: count }, () => new Float32Array(frames));
-    if (curve?.isSilent) return channels;
-    for (const clip of clips) await addClip(clip, from, channels, this.sources);
-    for (const channel of channels) curve?.apply(channel, from);
-    return channels;
+  /** Of a bed that is put to one side its channels do not count alike in their mean. */
+  private async addBedToMono(bed: PlacedBed, from: number, mixed: Float32Array): Promise<void> {
+    if (bed.left === bed.right) return this.addBed(bed, from, [mixed], [bed.left]);
+    const sides = [new Float32Array(mixed.length), new Float32Array(mixed.length)];
+    await this.addBed(bed, from, sides, [bed.left / 2, bed.right / 2]);
+    for (const side of sides) add(mixed, side, 1);
+  }
+
+  private async addBed(
+    { clips, curve, silent }: PlacedBed,
+    from: number,
+    mixed: readonly Float32Array[],
+    gains: readonly number[],
+  ): Promise<void> {
+    if (silent) return;
+    const own = curve ? mixed.map((channel) => new Float32Array(channel.length)) : mixed;
+    for (const clip of clips) await addClip(clip, from, own, this.sources, gains);
+    if (!curve) return;
+    own.forEach((channel, index) => {
+      curve.apply(channel, from);
+      add(mixed[index], channel, 1);
+    });
+  }
+}
+
+type PlacedBed = Gains & { readonly clips: HeardBed['clips'] };
+
+/** One pass over memory for both channels. */
+function addToBoth(
+  left: Float32Array,
+  right: Float32Array,
+  samples: Float32Array,
+  { left: toLeft, right: toRight }: { left: number; right: number },
+): void {
+  if (toLeft === 0) return add(right, samples, toRight);
+  if (toRight === 0) return add(left, samples, toLeft);
+  const frames = samples.length;
+  for (let i = 0; i < frames; i++) {
+    const value = samples[i];
+    left[i] += toLeft * value;
+    right[i] += toRight * value;
   }
 }
 
 function add(mixed: Float32Array, samples: Float32Array, gain: number): void {
-  if (gain === 1) for (let i = 0; i < mixed.length; i++) mixed[i] += samples[i];
-  else if (gain !== 0) for (let i = 0; i < mixed.length; i++) mixed[i] += gain * samples[i];
+  const frames = mixed.length;
+  if (gain === 1) for (let i = 0; i < frames; i++) mixed[i] += samples[i];
+  else if (gain !== 0) for (let i = 0; i < frames; i++) mixed[i] += gain * samples[i];
 }

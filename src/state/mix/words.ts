@@ -48,6 +48,21 @@ export async function allSpeech(timeline: Timeline, watched: Watched): Promise<V
   return speech.map((stretch) => ({ ...stretch, from: stretch.from + offset, to: stretch.to + offset }));
 }
 
+/** What each voice says itself, in heard frames, by its track. */
+export async function voicesSpeech(
+  timeline: Timeline,
+  watched: Watched,
+): Promise<ReadonlyMap<string, VoicedSpeech[]>> {
+  const { timeline: trimmed, offset } = withoutEmptyEnds(timeline);
+  const { tracks } = await lookThrough(trimmed, { ...defaultFindingOptions, kinds: [] }, watched);
+  return new Map(
+    tracks.map(({ trackId, speech }) => [
+      trackId,
+      clearSpeech(speech).map((one) => ({ ...one, from: one.from + offset, to: one.to + offset })),
+    ]),
+  );
+}
+
 async function speechIn(timeline: Timeline, range: Range, watched: Watched): Promise<VoicedSpeech[]> {
   const nothingElse = { ...defaultFindingOptions, kinds: [] };
   const { tracks } = await lookThrough(timeline, nothingElse, watched, range);

@@ -4,8 +4,10 @@ import Typography from '@mui/material/Typography';
 import { useCallback, useRef } from 'react';
 import { hearAll, isPartial, useListening } from '@/state/hearing/listening';
 import { headFrame, useTransport } from '@/state/hearing/transport';
+import { matchLoudness } from '@/state/mix/matching';
 import { playedPeak, stripPeaks } from '@/state/mix/meters';
 import { stripsOf, useMixing } from '@/state/mix/strips';
+import { useJob } from '@/state/page/jobs';
 import { allOfIt } from '@/core/timeline/mix';
 import type { Timeline } from '@/core/timeline/timeline';
 import { useTicks } from '../../hooks/useTicks';
@@ -20,6 +22,7 @@ export function Together({ timeline }: { timeline: Timeline }) {
   const playing = useTransport((state) => state.mode === 'playing');
   const chosen = useMixing((state) => state.chosen);
   const partial = useListening(isPartial);
+  const busy = useJob((state) => state.job !== null);
   const tick = useCallback(() => {
     const head = headFrame();
     const peaks = head === null ? null : stripPeaks(timeline, head);
@@ -53,6 +56,11 @@ export function Together({ timeline }: { timeline: Timeline }) {
         <Typography variant="body2" color="text.secondary" sx={{ flex: 1 }}>
           voices −12 to −6 dB at their peaks; the bed 12 to 18 LU under them
         </Typography>
+        {timeline.tracks.length > 1 && (
+          <Button size="small" disabled={busy} onClick={() => void matchLoudness()}>
+            Voices to one loudness
+          </Button>
+        )}
         {partial && (
           <>
             <Typography variant="body2" color="warning.main" role="status">
