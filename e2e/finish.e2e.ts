@@ -230,6 +230,7 @@ describe('the bed of the demo’s interview', () => {
     await sentence().locator('option[value=firstWord]:checked').waitFor({ state: 'attached' });
     await sentence().getByLabel('Seconds it begins from there').fill('0.5');
     await sentence().getByLabel('Seconds it begins from there').press('Enter');
+    await sentence().getByLabel('Before or after what it begins at').selectOption('before');
     // Where the first word is has been found: 0.8 s into the part.
     await sentence()
       .getByText(/^Heard from 00:00\.[23]\d\d to/)

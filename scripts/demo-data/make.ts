@@ -167,7 +167,7 @@ async function main() {
     name: interview.name,
     script: interview.script,
     files,
-    bed: 'bed.mp3',
+    bed: { file: 'bed.mp3', from: 4, to: 15 },
     struck: [],
     flubs: [],
   });

@@ -20,8 +20,8 @@ interface DemoPart {
   name: string;
   script: string[];
   files: string[];
-  /** Music or atmosphere under all of it. */
-  bed?: string;
+  /** Music or atmosphere under sheet seconds [from, to). */
+  bed?: { file: string; from: number; to: number };
   /** Sheet frames [from, to). */
   struck: [number, number][];
   flubs: [number, number][];
@@ -75,9 +75,9 @@ async function readPart(
   const sources = await Promise.all(
     part.files.map((file, track) => readSource(file, track, id, empty.id, rateHz)),
   );
-  const bed = part.bed ? await readSource(part.bed, 0, id, empty.id, rateHz, bedOf(part.bed)) : null;
+  const bed = part.bed && (await readSource(part.bed.file, 0, id, empty.id, rateHz, bedOf(part.bed.file)));
   const voices = timelineOf(part, sources);
-  const timeline = bed ? withBed(voices, bed, rateHz) : voices;
+  const timeline = part.bed && bed ? withBed(voices, bed, part.bed, rateHz) : voices;
   const record = {
     ...empty,
     timeline: storeTimeline(timeline),
@@ -97,8 +97,13 @@ const bedOf = (file: string): Partial<SourceRecord> => ({
 const bedUnderLu = 15;
 const bedFadeSeconds = { in: 1.5, out: 3 };
 
-/** A bed from the start of a part to its end. */
-function withBed(timeline: Timeline, { id, name, frames, summary }: SourceRecord, rateHz: number): Timeline {
+/** A bed under a passage. */
+function withBed(
+  timeline: Timeline,
+  { id, name, frames, summary }: SourceRecord,
+  { from, to }: { from: number; to: number },
+  rateHz: number,
+): Timeline {
   const levelDb = Math.round(demoVoiceLufs - bedUnderLu - (summary?.loudnessLufs ?? demoVoiceLufs));
   return addBed(timeline, {
     id: newId(),
@@ -111,8 +116,8 @@ function withBed(timeline: Timeline, { id, name, frames, summary }: SourceRecord
         from: 0,
         length: frames,
         levelDb,
-        begin: { moment: { kind: 'start' }, after: 0 },
-        end: { moment: { kind: 'end' }, after: 0 },
+        begin: { moment: { kind: 'place', at: from * rateHz }, after: 0 },
+        end: { moment: { kind: 'place', at: to * rateHz }, after: 0 },
         fadeIn: bedFadeSeconds.in * rateHz,
         fadeOut: bedFadeSeconds.out * rateHz,
         loop: null,

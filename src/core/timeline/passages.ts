@@ -3,6 +3,7 @@ import { markTraits } from './markTraits';
 import { PieceTable, type Piece } from './pieces';
 import { without, type Range } from './range';
 import { byTime, changeTime, TimeChange } from './timeChange';
+import { addTrack } from './tracks';
 import { clockOf, sheetFramesOf, type Mark, type TakePlace, type Timeline } from './timeline';
 
 /**
@@ -106,6 +107,26 @@ export function pastePassage(
 ): Timeline {
   if (passage.frames === 0) return timeline;
   return lay(insertTime(timeline, at, passage.frames), passage, at, options);
+}
+
+/**
+ * Puts a range of another part in at `at`, with its marks and places. Tracks it has beyond this part's are
+ * added, silent elsewhere.
+ */
+export function putIn(
+  timeline: Timeline,
+  other: Timeline,
+  range: Range,
+  at: number,
+  options: PasteOptions,
+): Timeline {
+  const known = new Set(timeline.tracks.map(({ id }) => id));
+  const more = other.tracks.slice(timeline.tracks.length).filter(({ id }) => !known.has(id));
+  const wide = more.reduce(
+    (result, { id, name, side }) => addTrack(result, { id, name, ...(side && { side }) }),
+    timeline,
+  );
+  return pastePassage(wide, copyPassage(other, range), at, options);
 }
 
 /**

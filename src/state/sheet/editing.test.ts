@@ -27,14 +27,16 @@ import {
   undo,
   usePart,
 } from './part';
-import { copyToNewPart, moveToPart, splitAtPartMarks } from './partEdits';
+import { copyToNewPart, moveToPart, putPartIn, splitAtPartMarks } from './partEdits';
 import { selectPart } from './parts';
 import { saved } from '../page/saving';
 import { selectBetweenMarks, selectPiece } from './selecting';
 import { rememberSource, useProject } from '../project/openProject';
 import { focusOn, stepFocus, useStaveFocus } from './staveFocus';
 import { moveTakes } from '../recording/takes';
+import { addMarks } from '@/core/timeline/edits';
 import { addTrack } from '@/core/timeline/tracks';
+import { useQuestion } from '../page/questions';
 
 const told = () =>
   useNotices
@@ -122,6 +124,52 @@ describe('passages', () => {
     expect(table().frames).toBe(5 * rate);
     const all = (await loadProject(project.id)).parts;
     expect(all.map(({ timeline }) => sheetFramesOf(loadTimeline(timeline)) / rate)).toEqual([5, 0, 2, 3]);
+  });
+
+  test('another part is put in at the caret, all of it or up to a mark, with its tracks, marks and lines', async () => {
+    const { project, parts } = await openFresh('One', 'Two');
+    record(10);
+    const [one, two] = parts;
+    await selectPart(two.id);
+    record(6);
+    edit('two voices', (timeline) => addTrack(timeline, { id: 'guest', name: 'Guest' }));
+    const lines = ['first', 'second'].map((id) => ({ id, text: `The ${id} line.` }));
+    useProject.setState(({ parts: all }) => ({
+      parts: all.map((part) => (part.id === two.id ? { ...part, script: lines } : part)),
+    }));
+    edit('lines', (timeline) =>
+      addMarks(timeline, [
+        { id: 'm1', kind: 'line', at: rate, length: 0, name: '', line: 'first' },
+        { id: 'm2', kind: 'line', at: 4 * rate, length: 0, name: '', line: 'second' },
+        { id: 'm3', kind: 'note', at: 3 * rate, length: 0, name: 'Song' },
+      ]),
+    );
+    await selectPart(one.id);
+    setCaret(2 * rate);
+    const put = putPartIn(two.id);
+    useQuestion.getState().question?.answer('m3');
+    await put;
+    const { timeline } = usePart.getState();
+    expect(timeline.tracks.map(({ name, table: { frames } }) => [name, frames / rate])).toEqual([
+      ['Voice', 13],
+      ['Guest', 13],
+    ]);
+    expect(timeline.marks.map(({ kind, at }) => [kind, at / rate])).toEqual([['line', 3]]);
+    await saved();
+    const stored = (await loadProject(project.id)).parts;
+    expect(stored.find(({ id }) => id === one.id)?.script.map(({ id }) => id)).toEqual(['first']);
+    expect(stored.find(({ id }) => id === two.id)?.heardFrames).toBe(6 * rate);
+    await undo();
+    expect(usePart.getState().timeline.tracks.map(({ table: { frames } }) => frames)).toEqual([10 * rate]);
+    const whole = putPartIn(two.id);
+    useQuestion.getState().question?.answer('all');
+    await whole;
+    expect(table().frames).toBe(16 * rate);
+    // Closed without an answer nothing is put in.
+    const none = putPartIn(two.id);
+    useQuestion.getState().question?.answer(null);
+    await none;
+    expect(table().frames).toBe(16 * rate);
   });
 
   test('without anything to act on they say what to do, and make no step', async () => {

@@ -1,5 +1,5 @@
 import { removeMarks, removeTime } from '@/core/timeline/edits';
-import { copyPassage, partRanges, pastePassage, timelineOfRange } from '@/core/timeline/passages';
+import { copyPassage, partRanges, pastePassage, putIn, timelineOfRange } from '@/core/timeline/passages';
 import type { Range } from '@/core/timeline/range';
 import { lineReadings } from '@/core/timeline/scriptLines';
 import { storeTimeline } from '@/core/timeline/stored';
@@ -8,10 +8,11 @@ import { updatePart } from '@/storage/parts';
 import { newId } from '@/storage/projects';
 import { create } from 'zustand';
 import { notify } from '../page/notices';
+import { ask } from '../page/questions';
 import { whenProjectCloses } from '../page/resets';
 import { save, saved } from '../page/saving';
 import { isReadOnly, partRecord, rememberPart, useProject, type ScriptLine } from '../project/openProject';
-import { edit, editPart, openPartRecord, usePart } from './part';
+import { edit, editPart, openPartRecord, timelineOfPart, usePart } from './part';
 import { addPart, selectPart } from './parts';
 
 /** Stores a timeline as the first state of a part that is not open. */
@@ -33,14 +34,62 @@ export async function copyToNewPart(): Promise<void> {
   notify('success', `The passage is in “${name}” now. This part is as it was.`);
 }
 
-/** Whether the user is choosing the part a passage goes to. */
-export const useMoveDialog = create<{ open: boolean }>(() => ({ open: false }));
-whenProjectCloses(() => useMoveDialog.setState({ open: false }));
+/** Whether the user is choosing a part: the one a passage goes to, or the one that is put in. */
+export const useMoveDialog = create<{ wanted: 'move' | 'put' | null }>(() => ({ wanted: null }));
+export const closeMoveDialog = () => useMoveDialog.setState({ wanted: null });
+whenProjectCloses(closeMoveDialog);
 
 export function openMoveDialog(): void {
   if (isReadOnly()) return;
   if (!usePart.getState().selection) return notify('info', 'Select the passage that is to move first.');
-  useMoveDialog.setState({ open: true });
+  useMoveDialog.setState({ wanted: 'move' });
+}
+
+export function openPutDialog(): void {
+  if (!isReadOnly()) useMoveDialog.setState({ wanted: 'put' });
+}
+
+/** At most so many marks are offered to stop at. */
+const mostStops = 6;
+
+/**
+ * Puts another part, all of it or up to a mark, in at the caret: its tracks, marks and the lines read there.
+ * A step that can be undone; the other part stays as it is.
+ */
+export async function putPartIn(partId: string): Promise<void> {
+  const target = partRecord(partId);
+  const other = timelineOfPart(partId);
+  const open = openPartRecord();
+  if (!target || !other || !open || isReadOnly()) return;
+  const end = sheetFramesOf(other);
+  if (end === 0) return notify('info', `Nothing is recorded in “${target.name}” yet.`);
+  const stops = other.marks
+    .filter(({ kind, at }) => (kind === 'part' || kind === 'note') && at > 0 && at < end)
+    .slice(0, mostStops);
+  const answer =
+    stops.length === 0
+      ? 'all'
+      : await ask({
+          title: `How much of “${target.name}”`,
+          text: 'It goes in at the caret with its tracks, marks and lines; what follows moves.',
+          choices: [
+            { id: 'all', label: 'All of it' },
+            ...stops.map(({ id, name }) => ({ id, label: `Up to “${name}”` })),
+          ],
+        });
+  if (answer === null || usePart.getState().id !== open.id) return;
+  const to = stops.find(({ id }) => id === answer)?.at ?? end;
+  const { caret } = usePart.getState();
+  const range = { from: 0, to };
+  const known = new Set(open.script.map(({ id }) => id));
+  const lines = linesOf(other, target.script, range).filter(({ id }) => !known.has(id));
+  if (!edit(`put in “${target.name}”`, (before) => putIn(before, other, range, caret, { newId }))) return;
+  if (lines.length > 0) {
+    const script = [...open.script, ...lines];
+    rememberPart(open.id, { script });
+    await save(() => updatePart(open.id, { script }));
+  }
+  notify('success', `${to < end ? 'The beginning of' : 'All of'} “${target.name}” stands at the caret now.`);
 }
 
 /**

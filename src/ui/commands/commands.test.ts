@@ -17,7 +17,7 @@ import {
   withKeys,
 } from './keys';
 import { keymapFromJson, keymapToJson } from './keymapFile';
-import { canShare, commandIds, commands, isCommandId, run, type CommandId } from './registry';
+import { canShare, commandIds, commands, isCommandId, isMeantIn, run, type CommandId } from './registry';
 
 jest.mock('@/storage/settings', () => ({
   readSetting: () => Promise.resolve(undefined),
@@ -81,8 +81,15 @@ describe('every key there is', () => {
   test('none means two things at once', () => {
     const twice = all.flatMap(([id, chord]) => conflictsOf(id, chord).map((other) => [chord, id, other]));
     expect(twice).toEqual([]);
-    // One key for two situations: while recording, and while nothing runs.
-    expect(commandsOf('backspace')).toEqual(['retakeSentence', 'strike']);
+    // One key for three situations: while recording, while nothing runs, and in the Finish screen.
+    expect(commandsOf('backspace')).toEqual(['retakeSentence', 'strike', 'removePoint']);
+    expect(commandsOf('backspace').filter((id) => isMeantIn('booth', id))).toEqual([
+      'retakeSentence',
+      'strike',
+    ]);
+    expect(commandsOf('backspace').filter((id) => isMeantIn('finish', id))).toEqual(['removePoint']);
+    expect(canShare('stripLouder', 'louder')).toBe(true);
+    expect(canShare('stripLouder', 'nextMark')).toBe(false);
     expect(canShare('retakeSentence', 'strike')).toBe(true);
     expect(canShare('play', 'strike')).toBe(false);
   });

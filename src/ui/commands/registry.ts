@@ -35,7 +35,7 @@ import {
   setCaret,
   undo,
 } from '@/state/sheet/part';
-import { copyToNewPart, openMoveDialog, splitAtPartMarks } from '@/state/sheet/partEdits';
+import { copyToNewPart, openMoveDialog, openPutDialog, splitAtPartMarks } from '@/state/sheet/partEdits';
 import { stepToPause } from '@/state/sheet/pauseSteps';
 import { selectBetweenMarks, selectPause, selectPiece, selectSentence } from '@/state/sheet/selecting';
 import { stepToSentence } from '@/state/sheet/sentenceSteps';
@@ -838,6 +838,14 @@ const table = {
     keys: ['shift+p'],
     when: 'editing',
     run: openMoveDialog,
+  },
+  putPartIn: {
+    label: 'Put another part in at the caret',
+    menu: 'Put another part in …',
+    group: 'Edit',
+    keys: [],
+    when: 'editing',
+    run: openPutDialog,
   },
   splitIntoParts: {
     label: 'Split into parts at part marks',

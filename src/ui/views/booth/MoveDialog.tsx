@@ -1,19 +1,19 @@
 'use client';
 import { usePart } from '@/state/sheet/part';
-import { moveToPart, useMoveDialog } from '@/state/sheet/partEdits';
+import { closeMoveDialog, moveToPart, putPartIn, useMoveDialog } from '@/state/sheet/partEdits';
 import { PartDialog } from '../../components/PartDialog';
 
-/** Chooses the part a passage is moved to. */
+/** Chooses the part a passage is moved to, or the one that is put in. */
 export function MoveDialog() {
-  const { open } = useMoveDialog();
+  const { wanted } = useMoveDialog();
   const openPart = usePart((state) => state.id);
-  if (!open) return null;
+  if (!wanted) return null;
   return (
     <PartDialog
-      title="Move the passage to the end of …"
+      title={wanted === 'move' ? 'Move the passage to the end of …' : 'Put in at the caret …'}
       without={openPart}
-      onChoose={moveToPart}
-      onClose={() => useMoveDialog.setState({ open: false })}
+      onChoose={wanted === 'move' ? moveToPart : (id) => void putPartIn(id)}
+      onClose={closeMoveDialog}
     />
   );
 }

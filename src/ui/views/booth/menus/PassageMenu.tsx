@@ -28,6 +28,7 @@ export function PassageMenu({ disabled }: { disabled: boolean }) {
         <CommandItem key="new" id="copyToPart" close={close} disabled={!selected} />,
         <CommandItem key="move" id="moveToPart" close={close} disabled={!selected} />,
         <CommandItem key="file" id="saveSelection" close={close} disabled={!selected} />,
+        <CommandItem key="put" id="putPartIn" close={close} />,
         <CommandItem key="split" id="splitIntoParts" close={close} />,
       ]}
     </StripMenu>
