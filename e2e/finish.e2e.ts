@@ -57,7 +57,7 @@ async function importOver(page: Page, file: string, place: RegExp, track?: strin
   await dialog.getByLabel('Where to').click();
   await page.getByRole('option', { name: place }).click();
   if (track) {
-    await dialog.getByLabel('Track').click();
+    await dialog.getByRole('combobox', { name: 'Track' }).click();
     await page.getByRole('option', { name: track, exact: true }).click();
   }
   await dialog.getByRole('button', { name: /^Import/ }).click();

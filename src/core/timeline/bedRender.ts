@@ -1,5 +1,5 @@
 import { dbToAmplitude } from '../base/units';
-import { clipGain } from './bedSpan';
+import { gainWithin } from './bedSpan';
 import type { HeardClip } from './bedTime';
 import { fallingGain, risingGain } from './joins';
 import type { SourceReader } from './sourceReader';
@@ -79,9 +79,9 @@ function addFaded(
   const faded = Math.min(end, Math.max(0, clip.at + clip.fadeIn - first));
   const fading = Math.max(faded, Math.min(end, clip.at + clip.frames - clip.fadeOut - first));
   const level = gain * dbToAmplitude(clip.levelDb);
-  for (let i = 0; i < faded; i++) target[i] += gain * clipGain(clip, first + i) * own[i];
+  for (let i = 0; i < faded; i++) target[i] += gain * gainWithin(clip, first + i) * own[i];
   for (let i = faded; i < fading; i++) target[i] += level * own[i];
-  for (let i = fading; i < end; i++) target[i] += gain * clipGain(clip, first + i) * own[i];
+  for (let i = fading; i < end; i++) target[i] += gain * gainWithin(clip, first + i) * own[i];
 }
 
 /**

@@ -18,7 +18,7 @@ export function sourceSpan(
 }
 
 /** A clip's own gain at a heard frame: its level and its fades. */
-export function clipGain(clip: HeardClip, frame: number): number {
+export function gainWithin(clip: HeardClip, frame: number): number {
   const end = clip.at + clip.frames;
   const rising = { from: clip.at, to: clip.at + clip.fadeIn, shape: 'smooth' as const };
   const falling = { from: end - clip.fadeOut, to: end, shape: 'smooth' as const };

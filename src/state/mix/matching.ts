@@ -22,7 +22,7 @@ const planText = (plan: readonly VoiceMatch[]) =>
  * Brings every voice's own speech to one loudness by its level: shown first, then one step that can be
  * undone.
  */
-export async function matchLoudness(): Promise<void> {
+export async function evenOutVoices(): Promise<void> {
   const { id, timeline } = usePart.getState();
   if (timeline.tracks.length < 2)
     return notify('info', 'There is one voice here: nothing to bring to one loudness.');

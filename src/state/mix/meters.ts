@@ -1,5 +1,5 @@
 import { amplitudeToDb, dbToAmplitude } from '@/core/base/units';
-import { clipGain, sourceSpan } from '@/core/timeline/bedSpan';
+import { gainWithin, sourceSpan } from '@/core/timeline/bedSpan';
 import { placedClips } from '@/core/timeline/bedTime';
 import { levelAt } from '@/core/timeline/levelPoints';
 import { bedsOf, stripOf } from '@/core/timeline/mixEdits';
@@ -56,7 +56,7 @@ export function stripPeaks(timeline: Timeline, frame: number): ReadonlyMap<strin
         highest,
         peakOf(
           peakCache.span(clip.source, 0, span.from, Math.max(span.from + 1, span.to)),
-          clipGain(clip, at),
+          gainWithin(clip, at),
         ),
       );
     }, 0);

@@ -1,5 +1,5 @@
 import { dbToAmplitude } from '@/core/base/units';
-import { clipGain, sourceSpan } from '@/core/timeline/bedSpan';
+import { gainWithin, sourceSpan } from '@/core/timeline/bedSpan';
 import { placedClips } from '@/core/timeline/bedTime';
 import { levelAt, type LevelPoint } from '@/core/timeline/levelPoints';
 import { bedsOf, stripOf } from '@/core/timeline/mixEdits';
@@ -36,7 +36,7 @@ export function drawBeds(context: Ink, { geometry, peaks, page, timeline }: RowI
           if (end <= begin) continue;
           const span = sourceSpan(clip, begin, end);
           const found = peaks(clip.source, 0, span.from, Math.max(span.from + 1, span.to));
-          const own = gain * clipGain(clip, at);
+          const own = gain * gainWithin(clip, at);
           if (found) columns.add(x, found.low * own, found.high * own);
         }
       });

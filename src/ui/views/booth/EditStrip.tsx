@@ -1,18 +1,14 @@
 'use client';
 import KeyboardOutlined from '@mui/icons-material/KeyboardOutlined';
-import Redo from '@mui/icons-material/Redo';
-import Undo from '@mui/icons-material/Undo';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import IconButton from '@mui/material/IconButton';
-import Tooltip from '@mui/material/Tooltip';
 import Link from 'next/link';
-import type { ReactNode } from 'react';
 import { describeOutput } from '@/core/specs/fixText';
 import { usePart } from '@/state/sheet/part';
 import { useProject } from '@/state/project/openProject';
 import { useStaveFocus } from '@/state/sheet/staveFocus';
 import { isEditable, useTransport } from '@/state/hearing/transport';
+import { HistoryButtons, SmallButton } from '../../commands/HistoryButtons';
 import { useKeyText } from '../../commands/keys';
 import { commands, run, type CommandId } from '../../commands/registry';
 import { JoinMenu } from './menus/JoinMenu';
@@ -25,11 +21,6 @@ export function EditStrip() {
   const editable = useTransport(isEditable);
   const readOnly = useProject((state) => state.readOnly);
   const selected = usePart((state) => state.selection !== null);
-  const historyAt = usePart((state) => state.historyAt);
-  const historyLength = usePart((state) => state.historyLength);
-  const steps = usePart((state) => state.steps);
-  const undoLabel = steps.get(historyAt - 1)?.label;
-  const redoLabel = historyAt < historyLength ? steps.get(historyAt)?.label : undefined;
   const still = editable && !readOnly;
   return (
     <Box
@@ -54,27 +45,14 @@ export function EditStrip() {
       <PassageMenu disabled={!still} />
       <JoinMenu disabled={!still} />
       <RoomMenu disabled={!still} />
-      <Small
-        label={undoLabel ? `Undo ${undoLabel}` : 'Nothing to undo'}
-        id="undo"
-        disabled={!undoLabel || !still}
-      >
-        <Undo fontSize="small" />
-      </Small>
-      <Small
-        label={redoLabel ? `Redo ${redoLabel}` : 'Nothing to redo'}
-        id="redo"
-        disabled={!redoLabel || !still}
-      >
-        <Redo fontSize="small" />
-      </Small>
+      <HistoryButtons disabled={!still} />
       <Box sx={{ flex: 1 }} />
       <OutputSign />
       <FocusSign />
       <LookMenu />
-      <Small label="All keys" id="allKeys">
+      <SmallButton label="All keys" id="allKeys">
         <KeyboardOutlined fontSize="small" />
-      </Small>
+      </SmallButton>
     </Box>
   );
 }
@@ -132,25 +110,5 @@ function EditButton({ id, disabled }: { id: CommandId; disabled: boolean }) {
     >
       {commands[id].menu}
     </Button>
-  );
-}
-
-interface SmallProps {
-  label: string;
-  id: CommandId;
-  disabled?: boolean;
-  children: ReactNode;
-}
-
-function Small({ label, id, disabled, children }: SmallProps) {
-  const key = useKeyText()(id);
-  return (
-    <Tooltip title={key ? `${label} · ${key}` : label}>
-      <span>
-        <IconButton size="small" aria-label={label} disabled={disabled} onClick={() => run(id)}>
-          {children}
-        </IconButton>
-      </span>
-    </Tooltip>
   );
 }

@@ -4,7 +4,7 @@ import Typography from '@mui/material/Typography';
 import { useCallback, useRef } from 'react';
 import { hearAll, isPartial, useListening } from '@/state/hearing/listening';
 import { headFrame, useTransport } from '@/state/hearing/transport';
-import { matchLoudness } from '@/state/mix/matching';
+import { evenOutVoices } from '@/state/mix/matching';
 import { playedPeak, stripPeaks } from '@/state/mix/meters';
 import { stripsOf, useMixing } from '@/state/mix/strips';
 import { useJob } from '@/state/page/jobs';
@@ -57,7 +57,7 @@ export function Together({ timeline }: { timeline: Timeline }) {
           voices −12 to −6 dB at their peaks; the bed 12 to 18 LU under them
         </Typography>
         {timeline.tracks.length > 1 && (
-          <Button size="small" disabled={busy} onClick={() => void matchLoudness()}>
+          <Button size="small" disabled={busy} onClick={() => void evenOutVoices()}>
             Voices to one loudness
           </Button>
         )}
