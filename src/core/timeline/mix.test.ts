@@ -17,10 +17,12 @@ import {
   stripOf,
 } from './mixEdits';
 import { PartRenderer } from './partRenderer';
+import { timelineOfRange } from './passages';
 import { PieceTable } from './pieces';
 import { isMixed, sameSounding, soundingOf } from './sounding';
 import { loadTimeline, storeTimeline } from './stored';
 import { emptyStaves, sourcesOf, type Timeline } from './timeline';
+import { removeTrack } from './tracks';
 
 const rateHz = 48_000;
 const length = 24_000;
@@ -218,4 +220,20 @@ test('changes of a mix are steps that can be undone, and stored', () => {
   expect(removeClip(after, 'second').mix?.beds[0].clips).toHaveLength(1);
   expect(sameMix(removeClip(after, 'second').mix, after.mix)).toBe(false);
   expect(removeBed(after, 'bed')).toEqual(twoVoices());
+});
+
+test('a passage that becomes a part of its own keeps the levels of its voices, and a track that goes takes its own', () => {
+  const points = [
+    { at: 1000, db: 0 },
+    { at: 3000, db: -10 },
+  ];
+  const mixed = changeStrip(changeStrip(withMusic(), 'a', { levelDb: -4, points }), 'bed', { levelDb: 3 });
+  const { mix } = timelineOfRange(mixed, { from: 2000, to: 5000 });
+  expect(mix?.beds).toEqual([]);
+  expect(mix?.strips.map(({ id, levelDb }) => [id, levelDb])).toEqual([['a', -4]]);
+  expect(mix?.strips[0].points.slice(0, 2)).toEqual([
+    { at: 0, db: -5 },
+    { at: 1000, db: -10 },
+  ]);
+  expect(removeTrack(mixed, 'a').mix?.strips.map(({ id }) => id)).toEqual(['bed']);
 });

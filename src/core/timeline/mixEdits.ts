@@ -63,6 +63,13 @@ export function removeBed(timeline: Timeline, id: string): Timeline {
   });
 }
 
+/** Without the level and place of a track that goes. */
+export function withoutStrip(timeline: Timeline, id: string): Timeline {
+  const { mix } = timeline;
+  if (!mix?.strips.some((strip) => strip.id === id)) return timeline;
+  return withMix(timeline, { ...mix, strips: mix.strips.filter((strip) => strip.id !== id) });
+}
+
 function mapBeds(timeline: Timeline, change: (bed: Bed) => Bed): Timeline {
   const mix = mixOf(timeline);
   return mix.beds.length === 0 ? timeline : withMix(timeline, { ...mix, beds: mix.beds.map(change) });

@@ -1,5 +1,7 @@
 import { insertTime, mapTables, removeTime, stet, strikeAll, within } from './edits';
+import { changedPoints } from './levelPoints';
 import { markTraits } from './markTraits';
+import type { Mix } from './mix';
 import { PieceTable, type Piece } from './pieces';
 import { without, type Range } from './range';
 import { byTime, changeTime, TimeChange } from './timeChange';
@@ -157,7 +159,10 @@ export function slidePassage(timeline: Timeline, { from, to }: Range, by: number
   return hidden.length === 0 ? slid : { ...slid, places: [...hidden, ...slid.places] };
 }
 
-/** A range as a timeline of its own, for a part of its own. */
+/**
+ * A range as a timeline of its own, for a part of its own: its voices as loud and where they are. Beds stay
+ * with the part they were laid under.
+ */
 export function timelineOfRange(timeline: Timeline, range: Range): Timeline {
   const { struck, marks, places, tracks } = copyPassage(timeline, range);
   return {
@@ -166,6 +171,17 @@ export function timelineOfRange(timeline: Timeline, range: Range): Timeline {
     marks,
     places,
     ...(timeline.output && { output: timeline.output }),
+    ...(timeline.mix && { mix: stripsOfRange(timeline.mix, range) }),
+  };
+}
+
+function stripsOfRange({ strips, beds }: Mix, { from, to }: Range): Mix {
+  const ofBeds = new Set(beds.map(({ id }) => id));
+  return {
+    strips: strips
+      .filter(({ id }) => !ofBeds.has(id))
+      .map((strip) => ({ ...strip, points: changedPoints(strip.points, [{ kind: 'kept', from, to }]) })),
+    beds: [],
   };
 }
 

@@ -1,3 +1,4 @@
+import { withoutStrip } from './mixEdits';
 import { PieceTable, silence } from './pieces';
 import { sheetFramesOf, type Timeline, type Track } from './timeline';
 
@@ -13,7 +14,7 @@ export function addTrack(timeline: Timeline, track: Omit<Track, 'table'>): Timel
 export function removeTrack(timeline: Timeline, id: string): Timeline {
   if (timeline.tracks.length < 2) return timeline;
   return {
-    ...timeline,
+    ...withoutStrip(timeline, id),
     tracks: timeline.tracks.filter((track) => track.id !== id),
     places: timeline.places.filter(({ track }) => track !== id),
   };

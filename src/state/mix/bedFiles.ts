@@ -1,4 +1,4 @@
-import { toParolaError } from '@/core/base/errors';
+import { ParolaError } from '@/core/base/errors';
 import { clamp, powerToDb } from '@/core/base/units';
 import { safeName } from '@/core/formats/fileNames';
 import type { Clip, ClipLoop } from '@/core/timeline/bedClips';
@@ -122,12 +122,15 @@ export async function addSound(file: File, bedId: string | null): Promise<void> 
     const received = await receiveFile(source, file, channels, options, async ({ source: whole }) => {
       const loop = bedId ? null : await findLoop(whole, 0, whole.frames);
       const words = bedId ? null : await findWords(timeline);
+      if (usePart.getState().id !== partId)
+        throw new ParolaError(
+          'not-found',
+          'Another part was opened meanwhile. Open the part the sound is for, and add it there again.',
+        );
       const kept: SourceRecord = { ...whole, state: 'kept' };
       await finishSource(kept.id, kept);
       rememberSource(kept);
       const clip = bedId ? atCaret(newId(), kept) : underAll(newId(), kept, loop);
-      if (usePart.getState().id !== partId)
-        throw toParolaError(new Error('Another part was opened meanwhile.'));
       edit(bedId ? `sound ${name}` : `bed ${name}`, (before) => {
         if (bedId) return makeRoom(addClip(before, bedId, clip));
         const bed = newId();
