@@ -16,9 +16,8 @@ function step(name, succeeded) {
 const npm = (script, ...more) => start('npm', ['run', '--silent', script, ...more]);
 
 /** Runs a Jest project and counts its tests; a run without a result counts as one failure. */
-async function tests(name, script, suites = '') {
-  const report = `.cache/${script}${suites}.json`;
-  process.env.E2E_SUITES = suites;
+async function tests(name, script) {
+  const report = `.cache/${script}.json`;
   const begun = Date.now();
   rmSync(report, { force: true });
   await npm(script, '--', '--json', `--outputFile=${report}`);
@@ -58,7 +57,6 @@ await Promise.all([
   })(),
 ]);
 await tests('unit tests', 'test');
-await tests('end-to-end tests side by side', 'e2e', 'besides');
-await tests('end-to-end tests that record', 'e2e', 'recording');
+await tests('end-to-end tests', 'e2e');
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed > 0 ? 1 : 0);

@@ -79,6 +79,23 @@ export async function closeOpened(): Promise<void> {
   for (const app of opened) await app.close();
 }
 
+const saidAs = '[role=alert], [role=status], [role=dialog]';
+
+/** Prints what each open page says to its user, and what it said to the console. */
+async function tellPages(): Promise<void> {
+  for (const { context, complaints } of opened) {
+    for (const page of context.pages()) {
+      const said = await page
+        .locator(saidAs)
+        .allInnerTexts()
+        .catch(() => ['nothing any more']);
+      console.log(`${page.url()} says:\n${said.filter(Boolean).join('\n')}`);
+    }
+    console.log(complaints.join('\n'));
+  }
+}
+Object.assign(globalThis, { tellPages });
+
 function watch(page: Page, complaints: string[]) {
   page.on('console', (message) => {
     if (message.type() === 'error') complaints.push(`console: ${message.text()}`);

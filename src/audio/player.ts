@@ -19,6 +19,11 @@ export interface PlayOptions {
   speed?: number;
   /** Begins again at the start of the range until it is stopped. */
   loop?: boolean;
+  /**
+   * Frame of the context at which the range begins. What is rendered too late for its time falls silent then:
+   * nothing shifts.
+   */
+  atFrame?: number;
 }
 
 /**
@@ -28,6 +33,7 @@ export interface PlayOptions {
 export class Player {
   private readonly speed: number;
   private readonly loop: boolean;
+  private readonly inStep: boolean;
   private stretch: TimeStretch | null = null;
   /** Frames handed to the context so far. */
   private played = 0;
@@ -52,10 +58,12 @@ export class Player {
     private renderChunk: RenderChunk,
     private readonly onError: (error: unknown) => void,
     private readonly destination: AudioNode,
-    { speed = 1, loop = false }: PlayOptions = {},
+    { speed = 1, loop = false, atFrame }: PlayOptions = {},
   ) {
     this.speed = speed;
     this.loop = loop;
+    this.inStep = atFrame !== undefined;
+    if (atFrame !== undefined) this.startSeconds = atFrame / context.sampleRate;
     this.output = new GainNode(context);
     this.output.connect(destination);
     this.nextFrame = range.from;
@@ -85,7 +93,7 @@ export class Player {
     this.renderChunk = renderChunk;
     const { sampleRate } = this.context;
     const { from, to } = this.range;
-    const first = Math.round((this.context.currentTime + lead - this.startSeconds) * sampleRate);
+    const first = Math.max(0, Math.round((this.context.currentTime + lead - this.startSeconds) * sampleRate));
     const nothingAhead = this.startSeconds === 0 || first >= this.played;
     if (this.stopped || this.speed !== 1 || nothingAhead) return;
     const at = from + (first % (to - from));
@@ -171,6 +179,11 @@ export class Player {
     const at = from + ((this.nextFrame - from) % (to - from));
     const frames = Math.min(Math.round(chunkSeconds * sampleRate * this.speed), to - at);
     const turn = this.changes;
+    if (this.inStep && this.secondsAt(this.played + frames) < this.context.currentTime) {
+      this.nextFrame += frames;
+      this.played += frames;
+      return;
+    }
     const samples = await this.renderChunk(at, frames);
     // Another sound has taken its place meanwhile.
     if (this.stopped || turn !== this.changes) return;
@@ -184,7 +197,12 @@ export class Player {
     const { sampleRate } = this.context;
     // The first chunk sets the clock; so does one that came too late, which then is heard late, not cut.
     const due = this.secondsAt(this.played);
-    if (this.startSeconds === 0 || due < this.context.currentTime) {
+    const late = due < this.context.currentTime;
+    if (late && this.inStep) {
+      this.played += samples[0].length;
+      return;
+    }
+    if (this.startSeconds === 0 || late) {
       const startFrame = contextFrame(this.context, leadSeconds);
       this.startSeconds = (startFrame - this.played) / sampleRate;
     }

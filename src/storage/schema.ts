@@ -39,6 +39,8 @@ export interface RecordSettings {
   fixedSeconds: number | null;
   /** A part mark while recording starts the next part. */
   keepGoing: boolean;
+  /** The other tracks and the guide are heard while recording; missing in earlier projects: they are. */
+  hearOthers?: boolean;
   /** A patch keeps the length of the selection, or takes that of the new reading. */
   patchLength: 'selection' | 'reading';
 }
@@ -133,7 +135,7 @@ export interface SourceRecord {
    * `take` when missing; `tone` and `check` are recordings of a sound check and stand in no part; `bed` is
    * music or atmosphere.
    */
-  role?: 'take' | 'tone' | 'check' | 'bed';
+  role?: 'take' | 'tone' | 'check' | 'bed' | 'guide';
   /** Of room tone: its level, RMS in dBFS. */
   levelDbfs?: number;
   /** Where it goes on the sheet; at the end when missing. */

@@ -15,10 +15,6 @@ import { TakeWriter, joined } from './takeWriter';
 const pollMs = 50;
 /** Nobody waits for what is kept of an input that is only open: it is read every second time. */
 const restingPolls = 2;
-/** After this long without audio a stop no longer waits for the rest of its handle. */
-const deadInputMs = 400;
-/** After this long without audio a take ends by itself: its input is gone, even if nobody has said so. */
-const lostInputMs = 1200;
 const aliveMs = 200;
 /** What has been recorded is told so often: it is not drawn more often. */
 const tellMs = 200;
@@ -122,13 +118,12 @@ function begin(
 
 /** Gives a recording what is fresh of its feed from frame `skip` on, as far as it wants it. */
 function take(recording: Recording, skip: number) {
-  const { feed, writer, stopAfter, endFrame } = recording;
+  const { feed, writer, stopAfter } = recording;
   const wanted = Math.max(0, Math.min(feed.count, stopAfter - feed.at) - skip);
   if (wanted > 0) append(recording, feed.fresh, skip, wanted);
-  const silentMs = performance.now() - feed.heardAtMs;
-  if (writer.failure || feed.at + feed.count >= stopAfter) void finish(recording);
-  else if (endFrame < Infinity && silentMs > deadInputMs) void finish(recording);
-  else if (silentMs > lostInputMs)
+  const silence = feed.silence(stopAfter, recording.rateHz, performance.now());
+  if (writer.failure || feed.at + feed.count >= stopAfter || silence === 'ended') void finish(recording);
+  else if (silence === 'lost')
     void finish(recording, { code: 'device-lost', message: 'No sound arrives from the input any more.' });
 }
 

@@ -1,4 +1,5 @@
 import { exhaustive } from '../base/errors';
+import { amplitudeToDb } from '../base/units';
 import { appName } from '../base/version';
 import type { BroadcastInfo } from '../formats/bext';
 import { fileEnding, fillTemplate, safeName } from '../formats/fileNames';
@@ -12,6 +13,7 @@ import type { Range } from '../timeline/range';
 import { plainOutput } from '../timeline/output';
 import { lineReadings } from '../timeline/scriptLines';
 import { heardStrip, heardTracks } from '../timeline/heard';
+import { guidesOf } from '../timeline/guides';
 import { bedsOf } from '../timeline/mixEdits';
 import { soundingOf, soundingOfTracks, type Sounding, type SoundingSettings } from '../timeline/sounding';
 import { clockOf, type Timeline } from '../timeline/timeline';
@@ -50,9 +52,10 @@ export interface PartToDeliver {
 
 /**
  * What is in the files of a part: all voices and beds together; all voices without the beds; each voice in a
- * file of its own; the beds alone. Muting and soloing are of listening and change none of them.
+ * file of its own; the beds alone; the guides left and the voices right; all of it with the guides. Muting
+ * and soloing are of listening and change none of them.
  */
-export const deliveredSounds = ['mix', 'voices', 'each', 'bed'] as const;
+export const deliveredSounds = ['mix', 'voices', 'each', 'bed', 'beside', 'guided'] as const;
 export type DeliveredSound = (typeof deliveredSounds)[number];
 
 export interface DeliveryOptions {
@@ -110,8 +113,10 @@ export function filesOfPart(
   const marks = heardMarks(timeline, range);
   const chapters = chapterMarks(marks, passage);
   const formats = options.format ? [options.format] : formatsOfSpec(project.spec);
+  const guided = guidesOf(timeline).length > 0;
   const files = soundsOf(timeline, options.what, project.settings).flatMap(({ voice, apart, sounding }) =>
-    formats.map((format): PartFile => {
+    formats.map((wanted): PartFile => {
+      const format = options.what === 'beside' && guided ? { ...wanted, channels: 2 as const } : wanted;
       const base = nameOf(part, passage, voice, apart, project, format, options);
       return {
         partId: part.id,
@@ -140,6 +145,27 @@ interface DeliveredSounding {
   /** What of the part it is, where its file has to be told from others of it. */
   apart: string | null;
   sounding: Sounding;
+}
+
+const everything = () => true;
+/** The two sides of a pair count half each (*common practice*). */
+const halfDb = amplitudeToDb(0.5);
+
+/**
+ * The guides on the left and the voices on the right, as a client compares a statement with what was made of
+ * it; each as loud as in the mix.
+ */
+function besideGuides(timeline: Timeline, settings: SoundingSettings): Sounding {
+  const { mix, ...bare } = timeline;
+  const voices: Timeline = { ...bare, ...(mix && { mix: { ...mix, beds: [] } }) };
+  const sounding = soundingOf(voices, settings, everything, everything);
+  const placed = sounding.tracks.map((track, index): Sounding['tracks'][number] => {
+    if (index >= timeline.tracks.length) return { ...track, side: 'left' };
+    if (!track.side) return { ...track, side: 'right' };
+    const { levelDb = 0, points = [] } = track.strip ?? {};
+    return { ...track, side: 'right', strip: { levelDb: levelDb + halfDb, place: 0, points } };
+  });
+  return { ...sounding, tracks: placed };
 }
 
 /**
@@ -172,6 +198,16 @@ function soundsOf(timeline: Timeline, what: DeliveredSound, settings: SoundingSe
         const track = { table, ...(strip && { strip: { ...strip, place: 0 } }) };
         return { voice: name, apart: name, sounding: soundingOfTracks([track], settings, own) };
       });
+    }
+    case 'beside':
+    case 'guided': {
+      if (guidesOf(timeline).length === 0) return [whole];
+      const plain = { ...timeline, output: own };
+      const sounding =
+        what === 'beside'
+          ? besideGuides(plain, settings)
+          : soundingOf(plain, settings, everything, everything);
+      return [{ voice, apart: what === 'beside' ? 'beside the guide' : 'with the guide', sounding }];
     }
     default:
       return exhaustive(what);

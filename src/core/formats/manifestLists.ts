@@ -1,4 +1,4 @@
-import type { StoredTrack } from '../timeline/history';
+import type { StoredGuide, StoredTrack } from '../timeline/history';
 import { markKinds } from '../timeline/markTraits';
 import type { Output } from '../timeline/output';
 import { fadeShapes, type Piece } from '../timeline/pieces';
@@ -177,6 +177,22 @@ export function readTrack(value: unknown, context: ReadingContext): StoredTrack 
     }),
     pieces: readPieces(raw.pieces, context),
   };
+}
+
+function readGuide(value: unknown, context: ReadingContext): StoredGuide {
+  const raw = record(value, context, 'a guide');
+  return {
+    id: idOf(raw.id, context, 'the id of a guide'),
+    name: text(raw.name, limits.nameLetters, context, 'the name of a guide'),
+    ...(raw.free === true && { free: true }),
+    pieces: readPieces(raw.pieces, context),
+  };
+}
+
+export function readGuides(value: unknown, context: ReadingContext): StoredGuide[] {
+  const guides = list(value, limits.tracks, context, 'guide').map((one) => readGuide(one, context));
+  if (new Set(guides.map(({ id }) => id)).size < guides.length) throw bad(context, 'the list of guides');
+  return guides;
 }
 
 export function readTracks(value: unknown, context: ReadingContext): StoredTrack[] {

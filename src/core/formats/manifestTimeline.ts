@@ -4,6 +4,7 @@ import {
   type Difference,
   type Splice,
   type Step,
+  type StoredGuide,
   type StoredTrack,
 } from '../timeline/history';
 import { silence } from '../timeline/pieces';
@@ -13,6 +14,7 @@ import { historyOfStruckPieces, type StruckStep, type StruckTimeline } from '../
 import { sheetFramesOf, type Timeline } from '../timeline/timeline';
 import { limits } from './manifestLimits';
 import {
+  readGuides,
   readMark,
   readMarks,
   readOutput,
@@ -51,6 +53,7 @@ const outputOrNull = (value: unknown, context: ReadingContext) =>
 function readDifference(value: unknown, context: ReadingContext): Difference {
   const raw = record(value, context, 'a step of the history');
   const output = given(raw.output) ? record(raw.output, context, 'a step of the history') : null;
+  const guides = given(raw.guides) ? record(raw.guides, context, 'a step of the history') : null;
   const mix = given(raw.mix) ? record(raw.mix, context, 'a step of the history') : null;
   return {
     tracks: list(raw.tracks, limits.tracks, context, 'track').map((one) => {
@@ -68,6 +71,10 @@ function readDifference(value: unknown, context: ReadingContext): Difference {
       after: outputOrNull(output.after, context),
     },
     mix: mix && { before: mixOrNull(mix.before, context), after: mixOrNull(mix.after, context) },
+    guides: guides && {
+      before: readGuides(guides.before, context),
+      after: readGuides(guides.after, context),
+    },
   };
 }
 
@@ -114,9 +121,11 @@ function fitting(present: Timeline, steps: readonly Step[], historyAt: number, c
   return { steps: [...undone, ...redone], historyAt: undone.length };
 }
 
-/** All tracks as long as the longest. */
-function padded(tracks: readonly StoredTrack[]): StoredTrack[] {
-  const lengths = tracks.map(({ pieces }) => pieces.reduce((sum, { length }) => sum + length, 0));
+/** All tracks as long as the longest, and none shorter than a guide. */
+function padded(tracks: readonly StoredTrack[], guides: readonly StoredGuide[] = []): StoredTrack[] {
+  const lengths = [...tracks, ...guides].map(({ pieces }) =>
+    pieces.reduce((sum, { length }) => sum + length, 0),
+  );
   const end = Math.max(...lengths);
   return tracks.map((track, index) =>
     lengths[index] === end ? track : { ...track, pieces: [...track.pieces, silence(end - lengths[index])] },
@@ -144,6 +153,7 @@ export function readTimeline(
     marks: readMarks(stored.marks, context),
     ...(given(stored.output) && { output: readOutput(stored.output, context) }),
     ...(given(stored.mix) && { mix: readMix(stored.mix, context) }),
+    ...(given(stored.guides) && { guides: readGuides(stored.guides, context) }),
   };
   const places = given(stored.places) ? { places: readPlaces(stored.places, context) } : {};
   const tracks = readTracks(stored.tracks, context);
@@ -157,7 +167,7 @@ export function readTimeline(
     const told = historyOfStruckPieces(old, steps as unknown as StruckStep[], historyAt);
     return kept(loadTimeline(old as never), told);
   }
-  const whole = padded(tracks);
+  const whole = padded(tracks, rest.guides);
   const end = Math.max(0, ...whole.map(({ pieces }) => pieces.reduce((sum, { length }) => sum + length, 0)));
   const struck = list(stored.struck ?? [], limits.pieces, context, 'struck passage')
     .map((one) => readRange(one, context))

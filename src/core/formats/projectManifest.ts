@@ -18,7 +18,7 @@ import { damaged, type ReadingContext } from './manifestValues';
  * understood.
  */
 export const manifestName = 'parola.json';
-export const manifestVersion = 6;
+export const manifestVersion = 7;
 /** Up to this one, pieces were struck one by one. */
 const lastStruckPieces = 4;
 export const sourceFileName = (id: string) => `sources/${id}.wav`;
@@ -59,7 +59,7 @@ const sourceSchema = object({
   startedAt: time(),
   overrunFrames: count(longest),
   input: name(),
-  role: string().oneOf(['take', 'tone', 'check', 'bed']).optional(),
+  role: string().oneOf(['take', 'tone', 'check', 'bed', 'guide']).optional(),
   levelDbfs: number().min(-400).max(400).optional(),
   note: string().max(limits.textLetters).optional(),
   circled: boolean().optional(),
@@ -75,6 +75,7 @@ const recordingSchema = object({
   countIn: string().oneOf(['none', 'beeps', 'sweep']).required(),
   fixedSeconds: number().min(0.1).max(86_400).nullable().defined(),
   keepGoing: boolean().required(),
+  hearOthers: boolean().optional(),
   patchLength: string().oneOf(['selection', 'reading']).required(),
 }).default(undefined);
 

@@ -1,4 +1,5 @@
 import { ParolaError } from '../base/errors';
+import { sameGuides, type Guide } from './guides';
 import { sameMix, sourcesOfBeds, type Mix } from './mix';
 import { sameOutput, type Output } from './output';
 import { equalPieces, PieceTable, type Piece } from './pieces';
@@ -20,6 +21,11 @@ export interface StoredTrack {
   readonly pieces: readonly Piece[];
 }
 
+/** A guide as plain data. */
+export interface StoredGuide extends Omit<Guide, 'table'> {
+  readonly pieces: readonly Piece[];
+}
+
 /**
  * The difference between two timelines as plain data: it can be stored, applied and turned round. `tracks`
  * holds the changes of those that were there before and are there after; `staves` what came, went or was
@@ -33,6 +39,10 @@ export interface Difference {
   readonly staves?: Splice<StoredTrack> | null;
   readonly output?: { readonly before: Output | null; readonly after: Output | null } | null;
   readonly mix?: { readonly before: Mix | null; readonly after: Mix | null } | null;
+  readonly guides?: {
+    readonly before: readonly StoredGuide[];
+    readonly after: readonly StoredGuide[];
+  } | null;
 }
 
 /** A step that can be undone, as stored: `label` completes “Undo …”. */
@@ -47,8 +57,9 @@ export interface Step {
  */
 export function sourcesOfStep(step: Step): Set<string> {
   try {
-    const { tracks, staves, mix } = step.difference;
+    const { tracks, staves, guides, mix } = step.difference;
     const pieces = [
+      ...[...(guides?.before ?? []), ...(guides?.after ?? [])].flatMap((guide) => guide.pieces),
       ...tracks.flatMap((track) => [...track.pieces.removed, ...track.pieces.added]),
       ...[...(staves?.removed ?? []), ...(staves?.added ?? [])].flatMap((stave) => stave.pieces),
     ];
@@ -105,6 +116,14 @@ const equalStaves = (a: StoredTrack, b: StoredTrack) =>
 
 const stored = ({ table, ...track }: Track): StoredTrack => ({ ...track, pieces: table.pieces });
 
+const plainGuides = (guides: readonly Guide[]): StoredGuide[] =>
+  guides.map(({ table, ...guide }) => ({ ...guide, pieces: table.pieces }));
+
+const storedGuides = ({ guides = [] }: Timeline) => plainGuides(guides);
+
+const loadGuides = (guides: readonly StoredGuide[]): Guide[] =>
+  guides.map(({ pieces, ...guide }) => ({ ...guide, table: PieceTable.of(pieces) }));
+
 export function difference(before: Timeline, after: Timeline): Difference {
   const old = new Map(before.tracks.map((track) => [track.id, track]));
   const tracks = after.tracks.flatMap(({ id, table }) => {
@@ -122,11 +141,14 @@ export function difference(before: Timeline, after: Timeline): Difference {
       ? null
       : { before: before.output ?? null, after: after.output ?? null },
     mix: sameMix(before.mix, after.mix) ? null : { before: before.mix ?? null, after: after.mix ?? null },
+    guides: sameGuides(before.guides, after.guides)
+      ? null
+      : { before: storedGuides(before), after: storedGuides(after) },
   };
 }
 
-export const isEmpty = ({ tracks, struck, marks, places, staves, output, mix }: Difference) =>
-  tracks.length === 0 && !struck && !marks && !places && !staves && !output && !mix;
+export const isEmpty = ({ tracks, struck, marks, places, staves, output, mix, guides }: Difference) =>
+  tracks.length === 0 && !struck && !marks && !places && !staves && !output && !mix && !guides;
 
 const turned = <T>({ at, removed, added }: Splice<T>): Splice<T> => ({ at, removed: added, added: removed });
 
@@ -141,6 +163,7 @@ export const inverse = (change: Difference): Difference => ({
   staves: turnedOr(change.staves),
   output: change.output ? { before: change.output.after, after: change.output.before } : null,
   mix: change.mix ? { before: change.mix.after, after: change.mix.before } : null,
+  guides: change.guides ? { before: change.guides.after, after: change.guides.before } : null,
 });
 
 /** A step does not belong to the timeline it was to be applied to. */
@@ -166,9 +189,11 @@ export function apply(timeline: Timeline, change: Difference): Timeline {
   if (change.tracks.some(({ id }) => !known.has(id))) throw misfit();
   const output = change.output ? change.output.after : (timeline.output ?? null);
   const mix = change.mix ? change.mix.after : (timeline.mix ?? null);
+  const guides = change.guides ? loadGuides(change.guides.after) : timeline.guides;
   return {
     ...(output && { output }),
     ...(mix && { mix }),
+    ...(guides && guides.length > 0 && { guides }),
     tracks: tracks.map((track) => {
       const pieces = splices.get(track.id);
       return pieces ? { ...track, table: PieceTable.of(applySplice(track.table.pieces, pieces)) } : track;

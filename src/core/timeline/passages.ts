@@ -1,7 +1,7 @@
 import { insertTime, mapTables, removeTime, stet, strikeAll, within } from './edits';
 import { changedPoints } from './levelPoints';
 import { markTraits } from './markTraits';
-import type { Mix } from './mix';
+import { emptyMix, type Mix } from './mix';
 import { PieceTable, type Piece } from './pieces';
 import { without, type Range } from './range';
 import { byTime, changeTime, TimeChange } from './timeChange';
@@ -160,8 +160,8 @@ export function slidePassage(timeline: Timeline, { from, to }: Range, by: number
 }
 
 /**
- * A range as a timeline of its own, for a part of its own: its voices as loud and where they are. Beds stay
- * with the part they were laid under.
+ * A range as a timeline of its own, for a part of its own: its voices as loud and where they are. Beds and
+ * guides stay with the part they were laid under.
  */
 export function timelineOfRange(timeline: Timeline, range: Range): Timeline {
   const { struck, marks, places, tracks } = copyPassage(timeline, range);
@@ -171,15 +171,15 @@ export function timelineOfRange(timeline: Timeline, range: Range): Timeline {
     marks,
     places,
     ...(timeline.output && { output: timeline.output }),
-    ...(timeline.mix && { mix: stripsOfRange(timeline.mix, range) }),
+    ...(timeline.mix && { mix: stripsOfRange(timeline, range) }),
   };
 }
 
-function stripsOfRange({ strips, beds }: Mix, { from, to }: Range): Mix {
-  const ofBeds = new Set(beds.map(({ id }) => id));
+function stripsOfRange({ mix = emptyMix, guides = [] }: Timeline, { from, to }: Range): Mix {
+  const gone = new Set([...mix.beds, ...guides].map(({ id }) => id));
   return {
-    strips: strips
-      .filter(({ id }) => !ofBeds.has(id))
+    strips: mix.strips
+      .filter(({ id }) => !gone.has(id))
       .map((strip) => ({ ...strip, points: changedPoints(strip.points, [{ kind: 'kept', from, to }]) })),
     beds: [],
   };

@@ -110,6 +110,9 @@ export function equalPieces(a: Piece, b: Piece): boolean {
   return joints && equalFades(a.fadeIn, b.fadeIn) && equalFades(a.fadeOut, b.fadeOut);
 }
 
+export const samePieces = (a: readonly Piece[], b: readonly Piece[]): boolean =>
+  a === b || (a.length === b.length && a.every((piece, index) => equalPieces(piece, b[index])));
+
 function merged(left: Piece, right: Piece): Piece | null {
   if (right.joint || !continues(left, right)) return null;
   const whole = { ...left, length: left.length + right.length };

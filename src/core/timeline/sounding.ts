@@ -1,12 +1,12 @@
 import { placedClips, type HeardClip } from './bedTime';
-import { heardStrip, heardTracks, type HeardTrack } from './heard';
+import { heardStrip, heardTable, heardTracks, type HeardTrack } from './heard';
 import type { JoinLengths } from './joins';
 import type { HeardStrip } from './levelPoints';
 import { allOfIt } from './mix';
 import { bedsOf } from './mixEdits';
 import { sameOutput, type Output } from './output';
-import { equalPieces, PieceTable, type Piece } from './pieces';
-import type { Side, Timeline } from './timeline';
+import { PieceTable, samePieces, type Piece } from './pieces';
+import { clockOf, type Side, type Timeline } from './timeline';
 
 interface SoundingTrack {
   readonly pieces: readonly Piece[];
@@ -38,19 +38,21 @@ export interface Sounding {
 
 export type SoundingSettings = Pick<Sounding, 'joins' | 'rateHz'>;
 
-/** What of a part is heard: a track or a bed by its id. */
+/** What of a part is heard: a track, a bed or a guide by its id. */
 export type Chosen = (id: string) => boolean;
 
 const everything: Chosen = () => true;
+const nothing: Chosen = () => false;
 
 /**
  * What a part sounds like with all that is in its mix, or with what is `chosen` of it: a voice that is left
- * out is silent, a bed is not there.
+ * out is silent, a bed is not there. A guide is there only where it is asked for, after the voices.
  */
 export function soundingOf(
   timeline: Timeline,
   settings: SoundingSettings,
   chosen: Chosen = everything,
+  guided: Chosen = nothing,
 ): Sounding {
   const { rateHz } = settings;
   const strip = (id: string) => heardStrip(timeline, id, rateHz);
@@ -59,6 +61,13 @@ export function soundingOf(
     const own = chosen(id) ? strip(id) : silentStrip;
     return own ? { ...track, strip: own } : track;
   });
+  const clock = clockOf(timeline);
+  const guides = (timeline.guides ?? [])
+    .filter(({ id }) => guided(id))
+    .map(({ id, table }): HeardTrack => {
+      const own = strip(id);
+      return { table: heardTable(table, clock), ...(own && { strip: own }) };
+    });
   const clips = placedClips(timeline);
   const beds = bedsOf(timeline).flatMap(({ id }, index): HeardBed[] => {
     if (!chosen(id) || clips[index].length === 0) return [];
@@ -69,7 +78,7 @@ export function soundingOf(
   });
   const all = strip(allOfIt);
   return {
-    ...soundingOfTracks(tracks, settings, timeline.output),
+    ...soundingOfTracks([...tracks, ...guides], settings, timeline.output),
     ...(beds.length > 0 && { beds }),
     ...(all && { all }),
   };
@@ -106,9 +115,6 @@ export const framesOfPieces = (pieces: readonly Piece[]) =>
 /** Heard frames of a sounding. */
 export const framesOfSounding = ({ tracks }: Sounding): number =>
   Math.max(0, ...tracks.map(({ pieces }) => framesOfPieces(pieces)));
-
-export const samePieces = (a: readonly Piece[], b: readonly Piece[]): boolean =>
-  a === b || (a.length === b.length && a.every((piece, index) => equalPieces(piece, b[index])));
 
 const sameJoins = (a: JoinLengths, b: JoinLengths) =>
   a.joinFrames === b.joinFrames && a.toneJoinFrames === b.toneJoinFrames;

@@ -12,6 +12,7 @@ interface TimelineData<Pieces> {
   places?: readonly TakePlace[];
   output?: Output;
   mix?: Mix;
+  guides?: { id: string; name: string; free?: true; pieces: Pieces }[];
 }
 
 /** A timeline as plain data, for a file that anybody can read. */
@@ -37,7 +38,7 @@ export interface PackedPieces {
 export type StoredTimeline = TimelineData<readonly Piece[] | PackedPieces>;
 
 function dataOf<Pieces>(
-  { tracks, struck, marks, places, output, mix }: Timeline,
+  { tracks, struck, marks, places, output, mix, guides }: Timeline,
   form: (table: PieceTable) => Pieces,
 ): TimelineData<Pieces> {
   return {
@@ -47,6 +48,7 @@ function dataOf<Pieces>(
     places,
     ...(output && { output }),
     ...(mix && { mix }),
+    ...(guides && { guides: guides.map(({ table, ...guide }) => ({ ...guide, pieces: form(table) })) }),
   };
 }
 
@@ -124,5 +126,11 @@ function load(stored: StoredTimeline): Timeline {
     places: stored.places ?? [],
     ...(stored.output && { output: stored.output }),
     ...(stored.mix && { mix: stored.mix }),
+    ...(stored.guides && {
+      guides: stored.guides.map(({ pieces, ...guide }) => ({
+        ...guide,
+        table: PieceTable.of(piecesOf(pieces)),
+      })),
+    }),
   };
 }

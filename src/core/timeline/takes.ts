@@ -11,8 +11,10 @@ import {
   strike,
   within,
 } from './edits';
+import { isInStep, recordedTo } from './guides';
 import { silence, type Piece } from './pieces';
 import type { Range } from './range';
+import { padTo } from './tracks';
 import { placeOfPiece, sheetFramesOf, type TakePlace, type Timeline } from './timeline';
 
 const lengthOf = (pieces: readonly Piece[]) => pieces.reduce((sum, piece) => sum + piece.length, 0);
@@ -21,14 +23,6 @@ const lengthOf = (pieces: readonly Piece[]) => pieces.reduce((sum, piece) => sum
 export type Recorded = ReadonlyMap<string, readonly Piece[]>;
 
 export const recordedFrames = (recorded: Recorded) => Math.max(0, ...[...recorded.values()].map(lengthOf));
-
-/** Brings every track to at least `length` frames of sheet time. */
-function padTo(timeline: Timeline, length: number): Timeline {
-  if (timeline.tracks.every(({ table }) => table.frames >= length)) return timeline;
-  return mapTables(timeline, (table) =>
-    table.replace(table.frames, table.frames, [silence(Math.max(0, length - table.frames))]),
-  );
-}
 
 /**
  * Lays a recording over sheet range [at, at + its length) of its tracks; the sheet grows where it reaches
@@ -82,10 +76,14 @@ export function retake(
   const rest = { from: at + recordedFrames(recorded), to: Math.min(abandonedTo, sheetFramesOf(timeline)) };
   if (rest.to <= rest.from) return laid;
   if (laid.tracks.every(({ id }) => recorded.has(id))) return strike(laid, rest);
-  return mapTables(laid, (table, { id }) =>
-    recorded.has(id) ? table.replace(rest.from, rest.to, [silence(rest.to - rest.from)]) : table,
-  );
+  return fallSilent(laid, recorded, rest);
 }
+
+/** What was there before is not heard on the tracks of a recording; its time stays. */
+const fallSilent = (timeline: Timeline, recorded: Recorded, { from, to }: Range): Timeline =>
+  mapTables(timeline, (table, { id }) =>
+    recorded.has(id) ? table.replace(from, to, [silence(to - from)]) : table,
+  );
 
 /**
  * Insert: a gap opens at `at`, everything after it moves. Marks set while recording stand in the gap already.
@@ -119,9 +117,7 @@ export function replaceRange(
   const laid = overlay(timeline, recorded, from, keptMarks);
   const rest = { from: from + length, to };
   if (laid.tracks.every(({ id }) => recorded.has(id))) return removeTime(laid, rest);
-  return mapTables(laid, (table, { id }) =>
-    recorded.has(id) ? table.replace(rest.from, rest.to, [silence(-more)]) : table,
-  );
+  return fallSilent(laid, recorded, rest);
 }
 
 /** Where a take goes when it ends, or when it is recovered; sheet frames as they were when it began. */
@@ -135,6 +131,20 @@ export type Placement =
       readonly to: number;
       readonly length: 'selection' | 'reading';
     };
+
+/**
+ * Where a reading on these tracks is continued: at the end of the part, or, where the part is in step and has
+ * its end already, where the reading ends; at `otherwise` while there is none.
+ */
+export function continuation(
+  timeline: Timeline,
+  trackIds: ReadonlySet<string>,
+  otherwise: number,
+): Placement {
+  if (!isInStep(timeline)) return { mode: 'continue' };
+  const to = recordedTo(timeline, trackIds);
+  return { mode: 'retake', at: to > 0 ? to : otherwise };
+}
 
 /** The sheet frame at which a take placed so begins. */
 export function placementStart(timeline: Timeline, placement: Placement): number {
@@ -165,6 +175,7 @@ export function placeRecording(
   placement: Placement,
   { keptMarks, abandonedTo = 0 }: PlaceOptions = {},
 ): Timeline {
+  if (isInStep(timeline)) return placeInStep(timeline, recorded, placement, { keptMarks, abandonedTo });
   switch (placement.mode) {
     case 'continue':
       return appendRecording(timeline, recorded, keptMarks);
@@ -176,6 +187,33 @@ export function placeRecording(
       return placement.length === 'reading'
         ? replaceRange(timeline, recorded, placement, keptMarks)
         : overlay(timeline, recorded, placement.from, keptMarks);
+    default:
+      return exhaustive(placement);
+  }
+}
+
+/**
+ * The same in a part in step, whose time stays: a gap would move it, so the recording overwrites what follows
+ * instead; one that is shorter than what it replaces leaves silence.
+ */
+function placeInStep(
+  timeline: Timeline,
+  recorded: Recorded,
+  placement: Placement,
+  { keptMarks, abandonedTo = 0 }: PlaceOptions,
+): Timeline {
+  switch (placement.mode) {
+    case 'continue':
+      return overlay(timeline, recorded, recordedTo(timeline, new Set(recorded.keys())), keptMarks);
+    case 'retake':
+    case 'insert':
+      return retake(timeline, recorded, placement.at, abandonedTo, keptMarks);
+    case 'patch': {
+      const laid = overlay(timeline, recorded, placement.from, keptMarks);
+      const rest = { from: placement.from + recordedFrames(recorded), to: placement.to };
+      if (placement.length === 'selection' || rest.to <= rest.from) return laid;
+      return fallSilent(laid, recorded, rest);
+    }
     default:
       return exhaustive(placement);
   }

@@ -182,6 +182,8 @@ const carriers: {
   struck: changedRanges,
   marks: changedMarks,
   places: changedPlaces,
+  guides: (guides, change) =>
+    guides?.map((guide) => ({ ...guide, table: changedTable(guide.table, change) })),
   mix: (mix, change) => mix && changedMix(mix, change),
 };
 
@@ -192,5 +194,6 @@ export const changeTime = (timeline: Timeline, change: TimeChange): Timeline => 
   struck: carriers.struck(timeline.struck, change),
   marks: carriers.marks(timeline.marks, change),
   places: carriers.places(timeline.places, change),
+  ...(timeline.guides && { guides: carriers.guides(timeline.guides, change) }),
   ...(timeline.mix && { mix: carriers.mix(timeline.mix, change) }),
 });

@@ -1,4 +1,5 @@
 import { SheetClock } from './clock';
+import type { Guide } from './guides';
 import type { MarkKind } from './markTraits';
 import { sourcesOfBeds, type Mix } from './mix';
 import type { Output } from './output';
@@ -53,6 +54,8 @@ export interface Timeline {
   readonly places: readonly TakePlace[];
   /** Gain and ceiling of the whole part; as recorded when missing. */
   readonly output?: Output;
+  /** Heard while playing and recording; none when missing. */
+  readonly guides?: readonly Guide[];
   /** Levels, places and beds; every voice as it is and no bed when missing. */
   readonly mix?: Mix;
 }
@@ -86,10 +89,14 @@ export function clockOf(timeline: Pick<Timeline, 'tracks' | 'struck'>): SheetClo
 
 export const heardFramesOf = (timeline: Timeline) => clockOf(timeline).heardFrames;
 
-/** Every source any track or bed uses. */
-export function sourcesOf({ tracks, mix }: Pick<Timeline, 'tracks' | 'mix'>): Set<string> {
+/** Every source any track, guide or bed uses. */
+export function sourcesOf({
+  tracks,
+  guides = [],
+  mix,
+}: Pick<Timeline, 'tracks' | 'guides' | 'mix'>): Set<string> {
   const sources = new Set(sourcesOfBeds(mix));
-  for (const { table } of tracks) {
+  for (const { table } of [...tracks, ...guides]) {
     for (const piece of table.pieces) if (piece.kind !== 'silence') sources.add(piece.source);
   }
   return sources;

@@ -1,6 +1,15 @@
 import { withoutStrip } from './mixEdits';
 import { PieceTable, silence } from './pieces';
+import { mapTables } from './edits';
 import { sheetFramesOf, type Timeline, type Track } from './timeline';
+
+/** Brings every track to at least `length` frames of sheet time. */
+export function padTo(timeline: Timeline, length: number): Timeline {
+  if (timeline.tracks.every(({ table }) => table.frames >= length)) return timeline;
+  return mapTables(timeline, (table) =>
+    table.replace(table.frames, table.frames, [silence(Math.max(0, length - table.frames))]),
+  );
+}
 
 /** Adds a track, silent for as long as the others are. */
 export function addTrack(timeline: Timeline, track: Omit<Track, 'table'>): Timeline {

@@ -1,6 +1,7 @@
 import { format as formatDate } from 'date-fns';
 import { create } from 'zustand';
 import {
+  deliveredSounds,
   filesOfPart,
   formatsOfSpec,
   type DeliveredSound,
@@ -10,6 +11,7 @@ import {
 import { withoutCollisions } from '@/core/formats/fileNames';
 import type { Cover } from '@/core/formats/id3';
 import { predictBytes } from '@/core/formats/soundFileSize';
+import { guidesOf } from '@/core/timeline/guides';
 import { bedsOf } from '@/core/timeline/mixEdits';
 import type { FileFormat } from '@/core/specs/fileFormat';
 import { usePart } from '../sheet/part';
@@ -68,10 +70,15 @@ export const formatsOf = (
   { format }: Pick<ExportOptions, 'format'>,
 ) => (format ? [format] : formatsOfSpec(spec));
 
-/** Whether any part has voices that could be written apart. */
-/** There is more than one sound in some part: several voices, or a bed. */
-export const hasSeveralSounds = (parts: readonly PartRecord[]) =>
-  parts.map(timelineOf).some((timeline) => timeline.tracks.length + bedsOf(timeline).length > 1);
+/** What could be written: apart, where a part has several voices or a bed; with a guide, where one has it. */
+export function offeredSounds(parts: readonly PartRecord[]): DeliveredSound[] {
+  const timelines = parts.map(timelineOf);
+  const several = timelines.some((timeline) => timeline.tracks.length + bedsOf(timeline).length > 1);
+  const guided = timelines.some((timeline) => guidesOf(timeline).length > 0);
+  return deliveredSounds.filter((sound) =>
+    sound === 'beside' || sound === 'guided' ? guided : sound === 'mix' || several,
+  );
+}
 
 /** The files an export would write now, in order; parts with nothing recorded are left out. */
 export function planExport(options: ExportOptions): ExportPlan {

@@ -1,5 +1,6 @@
 import { ParolaError } from '@/core/base/errors';
 import { addMarks } from '@/core/timeline/edits';
+import { addGuide } from '@/core/timeline/guides';
 import type { Piece } from '@/core/timeline/pieces';
 import { insertRecording, overlay, type Recorded } from '@/core/timeline/takes';
 import { addTrack, changeTrack } from '@/core/timeline/tracks';
@@ -14,9 +15,9 @@ import { partRecord, rateOfProject, rememberSource, type SourceRecord } from '..
 
 /**
  * Where imported files go: each a part of its own; into a gap at the caret; over one track from the caret on,
- * or at the time the file names.
+ * or at the time the file names; beside the voices, as a guide from the start of the part.
  */
-export const importPlaces = ['parts', 'caret', 'track', 'time'] as const;
+export const importPlaces = ['parts', 'caret', 'track', 'time', 'guide'] as const;
 export type ImportPlace = (typeof importPlaces)[number];
 
 export interface PlaceChoices {
@@ -114,6 +115,22 @@ export async function placeInOpenPart(
   );
   // Several files follow one another.
   if (place !== 'time') setCaret(at + source.frames);
+}
+
+/** Something to hear while recording, from the start of the open part, which is in step with it then. */
+export async function placeAsGuide(
+  source: SourceRecord,
+  read: ImportedSound,
+  { keepMarks }: PlaceChoices,
+): Promise<void> {
+  const id = `guide-${newId().slice(0, 8)}`;
+  const { name, frames } = await keepSource({ ...source, take: 0, role: 'guide' }, [id]);
+  const pieces = [wholePiece(source, 0)];
+  edit(
+    `guide ${name}`,
+    (before) => addMarks(addGuide(before, { id, name, pieces }), noteMarks(read, 0, keepMarks)),
+    { id: source.id, frames },
+  );
 }
 
 /** The chosen track; for two sides, that one and the one below it. */

@@ -7,6 +7,7 @@ import { newId } from '@/storage/projects';
 import { storedFrames } from '@/storage/blocks';
 import type { ChannelChoice, FoundSound } from '@/workers/importJobs';
 import {
+  placeAsGuide,
   placeAsPart,
   placeInOpenPart,
   timeBase,
@@ -57,7 +58,8 @@ const none: Importing = {
 export const useImporting = create<Importing>(() => none);
 const set = useImporting.setState;
 
-const soundEndings = /\.(wav|wave|bwf|rf64|aif|aiff|aifc|flac|mp3|m4a|mp4|aac|ogg|oga|opus|webm|weba|mka)$/i;
+const soundEndings =
+  /\.(wav|wave|bwf|rf64|aif|aiff|aifc|flac|mp3|m4a|mp4|aac|ogg|oga|opus|webm|weba|mka|mkv|mov|m4v)$/i;
 
 /** What a file is is known after a moment, or not at all. */
 const mostLookMs = 15_000;
@@ -65,7 +67,7 @@ const tooLong =
   'What this file holds could not be found out within 15 seconds; it is probably damaged. Export it again from where it came from, as WAV or FLAC.';
 
 /** A file that may be sound, by what the system or its name says. */
-export const maybeSound = ({ name, type }: File) => type.startsWith('audio/') || soundEndings.test(name);
+export const maybeSound = ({ name, type }: File) => /^(audio|video)\//.test(type) || soundEndings.test(name);
 
 const changeFile = (id: string, changes: Partial<ImportFile>) =>
   set(({ files }) => ({ files: files.map((file) => (file.id === id ? { ...file, ...changes } : file)) }));
@@ -194,7 +196,9 @@ function tellOutcomes(outcomes: readonly Outcome[]): void {
 /** Reads one file and puts it where it goes. Throws `cancelled` only; then nothing of it is left. */
 async function importOne(item: ImportFile, time: number, signal: AbortSignal): Promise<Outcome> {
   const { project } = useProject.getState();
-  const { place, channels } = useImporting.getState();
+  const { place, channels: chosen } = useImporting.getState();
+  // A guide is one stave.
+  const channels = place === 'guide' && chosen === 'both' ? 'mean' : chosen;
   if (!project || !item.found) return { stands: false, told: null };
   const name = baseName(item.file.name);
   const partId = place === 'parts' ? null : usePart.getState().id;
@@ -211,7 +215,9 @@ async function importOne(item: ImportFile, time: number, signal: AbortSignal): P
       const choices = useImporting.getState();
       await (place === 'parts'
         ? placeAsPart(received.source, received.read, choices)
-        : placeInOpenPart(received.source, received.read, time, choices));
+        : place === 'guide'
+          ? placeAsGuide(received.source, received.read, choices)
+          : placeInOpenPart(received.source, received.read, time, choices));
     });
     changeFile(item.id, { done: 1 });
     return { stands: true, told: warningOf(item.file.name, read) };

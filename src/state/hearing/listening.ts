@@ -1,5 +1,7 @@
 import { create } from 'zustand';
+import { guidesOf } from '@/core/timeline/guides';
 import type { Chosen } from '@/core/timeline/sounding';
+import type { Timeline } from '@/core/timeline/timeline';
 import { whenProjectCloses } from '../page/resets';
 
 /**
@@ -7,12 +9,18 @@ import { whenProjectCloses } from '../page/resets';
  * no delivery.
  */
 interface Listening {
+  /** In a part with a guide. */
+  readonly hear: Hear;
   readonly muted: ReadonlySet<string>;
   /** While any is soloed, only those are heard. */
   readonly solo: ReadonlySet<string>;
 }
 
-const all: Listening = { muted: new Set(), solo: new Set() };
+/** The own voices (with the beds), the guides, or both. */
+export const hears = ['both', 'mine', 'guide'] as const;
+export type Hear = (typeof hears)[number];
+
+const all: Listening = { hear: 'both', muted: new Set(), solo: new Set() };
 
 export const useListening = create<Listening>(() => all);
 
@@ -26,9 +34,21 @@ export const toggleMuted = (id: string) =>
   useListening.setState(({ muted }) => ({ muted: toggled(muted, id) }));
 export const toggleSolo = (id: string) => useListening.setState(({ solo }) => ({ solo: toggled(solo, id) }));
 
-/** What is heard now, for a sounding. */
-export function heardNow({ muted, solo }: Listening = useListening.getState()): Chosen {
-  return (id) => (solo.size > 0 ? solo.has(id) : !muted.has(id));
+export const setHear = (hear: Hear) => useListening.setState({ hear });
+export const nextHear = () =>
+  useListening.setState(({ hear }) => ({ hear: hears[(hears.indexOf(hear) + 1) % hears.length] }));
+
+/** What is heard now of the voices and beds of a part, and of its guides; for a sounding. */
+export function heardNow(
+  timeline: Timeline,
+  { hear, muted, solo }: Listening = useListening.getState(),
+): { own: Chosen; guides: Chosen } {
+  const chosen: Chosen = (id) => (solo.size > 0 ? solo.has(id) : !muted.has(id));
+  const guided = guidesOf(timeline).length > 0;
+  return {
+    own: (id) => !(guided && hear === 'guide') && chosen(id),
+    guides: (id) => hear !== 'mine' && chosen(id),
+  };
 }
 
 /** Something is muted or soloed. */

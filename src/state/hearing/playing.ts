@@ -29,7 +29,10 @@ export const renderPart = (purpose: Purpose, from: number, frames: number) =>
   renderer(soundingNow(usePart.getState().timeline), purpose)(from, frames);
 
 /** What is heard of a timeline while working. */
-const soundingNow = (timeline: Timeline) => soundingOf(timeline, soundingSettings(), heardNow());
+function soundingNow(timeline: Timeline): Sounding {
+  const { own, guides } = heardNow(timeline);
+  return soundingOf(timeline, soundingSettings(), own, guides);
+}
 
 /**
  * How something is heard: the sheet from the caret on, a stretch of it while the caret stays, or something

@@ -2,7 +2,10 @@ import { amplitudeToDb, dbToAmplitude } from '@/core/base/units';
 import { gainWithin, sourceSpan } from '@/core/timeline/bedSpan';
 import { placedClips } from '@/core/timeline/bedTime';
 import { levelAt } from '@/core/timeline/levelPoints';
+import { guidesOf } from '@/core/timeline/guides';
 import { bedsOf, stripOf } from '@/core/timeline/mixEdits';
+import type { PieceTable } from '@/core/timeline/pieces';
+import type { Chosen } from '@/core/timeline/sounding';
 import { clockOf, type Timeline } from '@/core/timeline/timeline';
 import { currentEngine } from '../hearing/engine';
 import { heardNow } from '../hearing/listening';
@@ -20,30 +23,32 @@ interface Span {
 const peakOf = (span: Span | null, gain: number) =>
   span ? gain * Math.max(Math.abs(span.low), Math.abs(span.high)) : 0;
 
+const peakOfTable = (table: PieceTable, from: number, to: number) =>
+  table.slice(Math.min(from, table.frames), Math.min(to, table.frames)).reduce((highest, piece) => {
+    if (piece.kind !== 'audio') return highest;
+    const { source, channel, from: first, length, gainDb } = piece;
+    return Math.max(
+      highest,
+      peakOf(peakCache.span(source, channel, first, first + length), dbToAmplitude(gainDb)),
+    );
+  }, 0);
+
 /**
- * Peaks of every voice and bed over the moment before a sheet frame, dBFS, as loud as they are in the mix, by
- * their ids; −∞ for what is not heard. From the peaks the sheet is drawn with.
+ * Peaks of every voice, guide and bed over the moment before a sheet frame, dBFS, as loud as they are in the
+ * mix, by their ids; −∞ for what is not heard. From the peaks the sheet is drawn with.
  */
 export function stripPeaks(timeline: Timeline, frame: number): ReadonlyMap<string, number> {
-  const heard = heardNow();
+  const { own, guides } = heardNow(timeline);
   const from = Math.max(0, frame - Math.round(windowSeconds * rateOfProject()));
   const peaks = new Map<string, number>();
-  const gainOf = (id: string) => {
+  const gainOf = (id: string, heard: Chosen = own) => {
     const { levelDb, points } = stripOf(timeline, id);
     return heard(id) ? dbToAmplitude(levelDb + levelAt(points, frame)) : 0;
   };
-  for (const { id, table } of timeline.tracks) {
-    const pieces = table.slice(Math.min(from, table.frames), Math.min(frame, table.frames));
-    const peak = pieces.reduce((highest, piece) => {
-      if (piece.kind !== 'audio') return highest;
-      const { source, channel, from: first, length, gainDb } = piece;
-      return Math.max(
-        highest,
-        peakOf(peakCache.span(source, channel, first, first + length), dbToAmplitude(gainDb)),
-      );
-    }, 0);
-    peaks.set(id, amplitudeToDb(peak * gainOf(id)));
-  }
+  for (const { id, table } of timeline.tracks)
+    peaks.set(id, amplitudeToDb(peakOfTable(table, from, frame) * gainOf(id)));
+  for (const { id, table } of guidesOf(timeline))
+    peaks.set(id, amplitudeToDb(peakOfTable(table, from, frame) * gainOf(id, guides)));
   const at = clockOf(timeline).sheetToHeard(frame);
   const clips = placedClips(timeline);
   bedsOf(timeline).forEach(({ id }, index) => {

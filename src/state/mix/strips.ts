@@ -1,5 +1,6 @@
 import { create } from 'zustand';
 import { allOfIt, type Strip } from '@/core/timeline/mix';
+import { guidesOf } from '@/core/timeline/guides';
 import { bedsOf, changeStrip, stripOf } from '@/core/timeline/mixEdits';
 import type { Timeline } from '@/core/timeline/timeline';
 import { changePlaying } from '../hearing/playing';
@@ -10,7 +11,7 @@ import { isReadOnly } from '../project/openProject';
 import { edit, usePart } from '../sheet/part';
 
 /** What a strip is of. */
-export type StripKind = 'voice' | 'side' | 'bed' | 'all';
+export type StripKind = 'voice' | 'side' | 'guide' | 'bed' | 'all';
 
 export interface NamedStrip extends Strip {
   readonly name: string;
@@ -29,11 +30,12 @@ const none: Mixing = { chosen: null, draft: null };
 export const useMixing = create<Mixing>(() => none);
 whenProjectCloses(() => useMixing.setState(none));
 
-/** Every voice, every bed and all together, in the order they are shown. */
+/** Every voice, every guide, every bed and all together, in the order they are shown. */
 export function stripsOf(timeline: Timeline): NamedStrip[] {
   const named = (id: string, name: string, kind: StripKind) => ({ ...stripOf(timeline, id), name, kind });
   return [
     ...timeline.tracks.map(({ id, name, side }) => named(id, name, side ? 'side' : 'voice')),
+    ...guidesOf(timeline).map(({ id, name }) => named(id, name, 'guide')),
     ...bedsOf(timeline).map(({ id, name }) => named(id, name, 'bed')),
     named(allOfIt, 'All together', 'all'),
   ];
@@ -84,7 +86,7 @@ export function louder(stepDb: number): void {
 /** Further to a side, as far as there is one: not for the sides of a pair, nor for all together. */
 export function further(direction: -1 | 1): void {
   const { id, place, kind } = chosenStrip();
-  if (kind === 'voice' || kind === 'bed')
+  if (kind === 'voice' || kind === 'guide' || kind === 'bed')
     setStrip(id, { place: Math.round((place + direction * placeStep) * 100) / 100 });
 }
 

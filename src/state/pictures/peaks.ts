@@ -1,3 +1,4 @@
+import { guidesOf } from '@/core/timeline/guides';
 import type { Timeline } from '@/core/timeline/timeline';
 import { PeakCache } from './peakCache';
 
@@ -8,10 +9,14 @@ export const peakCache = new PeakCache();
  * Resolves once peaks of sheet frames [from, to) can be looked up, so that they are there when they are drawn
  * for the first time. Throws what reading them throws.
  */
-export async function readPeaksOf({ tracks }: Timeline, from: number, to: number): Promise<void> {
+export async function readPeaksOf(timeline: Timeline, from: number, to: number): Promise<void> {
   const reading: Promise<void>[] = [];
-  for (const { table } of tracks)
-    for (let i = table.indexAt(from); i < table.pieces.length && table.startOf(i) < to; i++) {
+  for (const { table } of [...timeline.tracks, ...guidesOf(timeline)])
+    for (
+      let i = table.indexAt(Math.min(from, table.frames));
+      i < table.pieces.length && table.startOf(i) < to;
+      i++
+    ) {
       const piece = table.pieces[i];
       if (piece.kind !== 'audio') continue;
       const first = piece.from + Math.max(0, from - table.startOf(i));

@@ -43,6 +43,7 @@ const defaultRecordSettings: RecordSettings = {
   countIn: 'none',
   fixedSeconds: null,
   keepGoing: false,
+  hearOthers: true,
   patchLength: 'selection',
 };
 

@@ -1,7 +1,7 @@
 import { contextFrame } from '@/audio/contextFrame';
 import { addTrack } from '@/core/timeline/tracks';
-import { sheetFramesOf, type Timeline } from '@/core/timeline/timeline';
-import type { Placement } from '@/core/timeline/takes';
+import type { Timeline } from '@/core/timeline/timeline';
+import { continuation, placementStart, type Placement } from '@/core/timeline/takes';
 import { currentEngine } from '../hearing/engine';
 import { useTransport } from '../hearing/transport';
 import { notify } from '../page/notices';
@@ -103,12 +103,9 @@ export async function startNextPart(): Promise<void> {
     return notify('warning', 'There is no next part to go on in: the recording goes on here.');
   // Storage took its time: the take may have been stopped meanwhile.
   if (runningTake() !== before || get().mode !== 'recording') return;
-  const next = newTake(
-    following,
-    { mode: 'continue' },
-    sheetFramesOf(timeline),
-    tracksIn(following, before.tracks),
-  );
+  const tracks = tracksIn(following, before.tracks);
+  const placement = continuation(timeline, new Set(tracks.map(({ id }) => id)), 0);
+  const next = newTake(following, placement, placementStart(timeline, placement), tracks);
   // The recorder still has the last seconds: the new take begins where the key was pressed.
   const at = Math.max(pressed, contextFrame(context) - Math.round(heldSeconds * context.sampleRate));
   next.atFrame = at;

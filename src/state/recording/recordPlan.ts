@@ -1,6 +1,8 @@
 import { formatTime } from '@/core/base/units';
-import type { Placement } from '@/core/timeline/takes';
+import { guidesOf, isInStep } from '@/core/timeline/guides';
+import { continuation, type Placement } from '@/core/timeline/takes';
 import type { RecordMode, SourceRecord } from '@/storage/schema';
+import { heardBeside } from './companions';
 import { armedNow, missingMicrophone, unreachableNow, useInput } from './input';
 import { usePart } from '../sheet/part';
 import { recordSettings } from '../project/settings';
@@ -26,13 +28,16 @@ export const takesOf = (partId: string | null, sources: Iterable<SourceRecord>, 
 export const nextTake = (partId: string | null) =>
   takesOf(partId, sourceList(), true).reduce((highest, { take }) => Math.max(highest, take), 0) + 1;
 
-/** Where a take would go now; null for a patch without a selection. */
+/**
+ * Where a take would go now; null for a patch without a selection. A part in step has its end already: there
+ * the reading is continued where it ends, over what is to be spoken to.
+ */
 export function placementNow(): Placement | null {
   const { mode, patchLength } = recordSettings();
-  const { caret, selection } = usePart.getState();
+  const { caret, selection, timeline } = usePart.getState();
   switch (mode) {
     case 'continue':
-      return { mode };
+      return continuation(timeline, new Set(armedNow().map(({ id }) => id)), caret);
     case 'retake':
     case 'insert':
       return { mode, at: caret };
@@ -55,6 +60,8 @@ function obstacle(): string | null {
   if (unreachable) return `no input ${unreachable.channel + 1} for ${unreachable.name}`;
   if (armedNow().length === 0) return 'no track is armed';
   if (!placementNow()) return 'select what to replace';
+  if (recordSettings().mode === 'insert' && isInStep(usePart.getState().timeline))
+    return 'no gap in step with a guide: Retake, or let go of step';
   return null;
 }
 
@@ -63,20 +70,33 @@ export function recordIntent(): { can: boolean; label: string } {
   const reason = obstacle();
   if (reason) return { can: false, label: reason };
   const { id, timeline } = usePart.getState();
-  const names =
-    timeline.tracks.length > 1
-      ? `${armedNow()
-          .map(({ name }) => name)
-          .join(' + ')} · `
-      : '';
+  const armed = armedNow();
+  const names = timeline.tracks.length > 1 ? `${armed.map(({ name }) => name).join(' + ')} · ` : '';
   return { can: true, label: `take ${nextTake(id)} · ${names}${describePlacement()}` };
+}
+
+/** What is heard while it is recorded, where there is anything else to hear. */
+function describeCompanions(placement: Placement | null): string {
+  const { timeline } = usePart.getState();
+  const guides = guidesOf(timeline);
+  if (timeline.tracks.length + guides.length < 2) return '';
+  const heard = heardBeside(placement, new Set(armedNow().map(({ id }) => id)));
+  const names = [...timeline.tracks, ...guides]
+    .filter(({ id }) => heard.includes(id))
+    .map(({ name }) => name);
+  if (names.length > 0) return `hearing ${names.join(', ')}`;
+  return guides.length > 0 ? 'guide not heard' : '';
 }
 
 function describePlacement(): string {
   const placement = placementNow();
   const { fixedSeconds, keepGoing } = recordSettings();
   const time = (frame: number) => formatTime(frame / rateOfProject(), true);
-  const extras = [fixedSeconds ? `${fixedSeconds} s` : '', keepGoing ? 'P: next part' : ''].filter(Boolean);
+  const extras = [
+    fixedSeconds ? `${fixedSeconds} s` : '',
+    keepGoing ? 'P: next part' : '',
+    describeCompanions(placement),
+  ].filter(Boolean);
   const where = () => {
     switch (placement?.mode) {
       case 'retake':

@@ -17,6 +17,7 @@ import { beginLine } from '../script/lines';
 import { partClock, setCaret, usePart } from '../sheet/part';
 import { armedNow, followLostInputs, inputName, resetInput, useInput, type ArmedTrack } from './input';
 import { closeInputs, openedInput } from './openInputs';
+import { companionsOf, prepareCompanions } from './companions';
 import { placeTake } from './placing';
 import { nextTake, placementNow, recordIntent } from './recordPlan';
 import { endRecording, startRecording, stopRecorder, type RecordedSource } from './recorder';
@@ -46,8 +47,8 @@ export interface RunningTake {
   handleFrames: number;
   /** Context frame of its first frame. */
   atFrame: number;
-  /** What is played with it: the run-up, and the run-out of a patch. */
-  played: AudioBufferSourceNode[];
+  /** What is played with it: the run-up, the other tracks and the guide, the run-out of a patch. */
+  played: { stop(): void }[];
   done: Promise<void>;
   finish: () => void;
 }
@@ -123,8 +124,8 @@ export async function begin(placement: Placement): Promise<void> {
     rolling: lead > 0 ? rolling : null,
   });
   try {
-    const prepared = prepare(placement, lead);
-    const { engine, runUp, roundTripFrames } = await within(
+    const prepared = prepare(mine, lead);
+    const { engine, runUp, companions, roundTripFrames } = await within(
       prepared,
       readyMs,
       'Nothing was recorded: the browser did not get ready in time. Try again.',
@@ -133,15 +134,16 @@ export async function begin(placement: Placement): Promise<void> {
     const input = openedInput();
     if (running !== mine) return;
     if (!input) throw new ParolaError('device-lost', 'The input is not open any more. Choose it again.');
-    const soon = lead > 0 || input.start ? leadSeconds : 0;
+    const soon = lead > 0 || companions || input.start ? leadSeconds : 0;
     /** The frame at which the caret is played; a reader who follows it is captured a round trip later. */
     const punch = contextFrame(context, soon) + (runUp?.[0].length ?? 0);
-    mine.atFrame = lead > 0 ? punch + roundTripFrames : punch;
+    mine.atFrame = lead > 0 || companions ? punch + roundTripFrames : punch;
     if (runUp) {
       set({ rolling: { ...rolling, until: performance.now() / 1000 + punch / rate - context.currentTime } });
       const sound = playAt(context, bus, runUp, punch - runUp[0].length);
       if (sound) mine.played.push(sound);
     }
+    if (companions) mine.played.push(companions.start(engine, punch));
     input.start?.(punch);
     tell(mine, (mine.atFrame / rate - context.currentTime) * 1000 + spareMs);
     await planEnd(engine, mine, punch);
@@ -151,11 +153,14 @@ export async function begin(placement: Placement): Promise<void> {
   }
 }
 
-async function prepare(placement: Placement, lead: number) {
+async function prepare({ placement, live }: RunningTake, lead: number) {
   const engine = await startEngine(rateOfProject());
   const runUp = lead > 0 ? await renderRunUp(placement, lead) : null;
+  const armed = new Set(live.trackIds);
+  const heard = companionsOf(placement, armed);
+  const companions = heard && (await prepareCompanions(heard, armed));
   const { frames: roundTripFrames } = await roundTrip();
-  return { engine, runUp, roundTripFrames };
+  return { engine, runUp, companions, roundTripFrames };
 }
 
 /** Nothing comes of a take: what it may have begun is let go of, and the next one can be recorded. */

@@ -1,6 +1,10 @@
+import { strike } from '@/core/timeline/edits';
+import { cutBack, recordedTo } from '@/core/timeline/guides';
+import { sheetFramesOf } from '@/core/timeline/timeline';
 import { addTrack, changeTrack, removeTrack } from '@/core/timeline/tracks';
 import { newId } from '@/storage/projects';
-import { setRoute } from './input';
+import { notify } from '../page/notices';
+import { armedNow, setRoute } from './input';
 import { edit, usePart } from '../sheet/part';
 import { useTransport } from '../hearing/transport';
 
@@ -41,6 +45,23 @@ export function makeStereoPair(): void {
   });
   setRoute(first.id, { channel: 0, armed: true });
   setRoute(otherId, { channel: 1, armed: true });
+}
+
+/**
+ * Cuts the reading on the armed tracks back to the caret, so that it can be gone on with there. In a part in
+ * step, or where other tracks are not armed, its time stays; otherwise it is struck.
+ */
+export function cutBackToCaret(): void {
+  const { timeline, caret } = usePart.getState();
+  const armed = new Set(armedNow().map(({ id }) => id));
+  const end = sheetFramesOf(timeline);
+  const alone = timeline.tracks.every(({ id }) => armed.has(id));
+  const done = edit('cut back', (before) =>
+    alone && recordedTo(before, armed) > caret
+      ? strike(before, { from: caret, to: end })
+      : cutBack(before, caret, armed),
+  );
+  if (!done) notify('info', 'Nothing is recorded after the caret on the tracks that are armed.');
 }
 
 /** Lets a track be heard in the middle again. */

@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import { secondsToFrames } from '@/core/base/units';
 import { stet, strike } from '@/core/timeline/edits';
+import { isInStep } from '@/core/timeline/guides';
 import type { Range } from '@/core/timeline/range';
 import * as joints from '@/core/timeline/joints';
 import { PieceTable, type FadeShape } from '@/core/timeline/pieces';
@@ -106,7 +107,10 @@ export function cutSelection(): void {
   const range = selected('the passage to cut');
   if (!range) return;
   copySelection();
-  edit('cut', (timeline) => passages.cutPassage(timeline, range));
+  // In step the time stays, and what was cut falls silent.
+  edit('cut', (timeline) =>
+    isInStep(timeline) ? strike(timeline, range) : passages.cutPassage(timeline, range),
+  );
   usePart.setState({ selection: null });
   setCaret(range.from);
 }

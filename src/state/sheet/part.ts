@@ -1,5 +1,6 @@
 import { create } from 'zustand';
 import * as edits from '@/core/timeline/edits';
+import { keepStep } from '@/core/timeline/guides';
 import { apply, difference, inverse, isEmpty, type Difference, type Step } from '@/core/timeline/history';
 import { markTraits, type MarkKind } from '@/core/timeline/markTraits';
 import type { Range } from '@/core/timeline/range';
@@ -157,6 +158,20 @@ export const stands = (
   { id, historyAt }: Pick<Part, 'id' | 'historyAt'> = usePart.getState(),
 ) => id === partId && seq < historyAt && trails.get(partId)?.[seq] === name;
 
+/** Why an edit of time is refused in a part in step, and the way round. */
+export const inStepRefusal =
+  'This part is in step with its guide: its time cannot move. Strike, Retake and Patch leave the time; or let go of step, or take the guide away, under Inputs and tracks.';
+
+/**
+ * What an edit makes of a part. What it leaves empty is filled with room tone, where there is some; null, and
+ * told, where it would move the time of a part in step.
+ */
+function outcome(id: string, before: Timeline, change: (timeline: Timeline) => Timeline): Timeline | null {
+  const kept = keepStep(before, change(before));
+  if (!kept) notify('info', inStepRefusal);
+  return kept && fillGaps(kept, toneLookup(id));
+}
+
 /**
  * Applies an edit as one step that can be undone, and stores it. `placed` names the recording that this step
  * puts into the part. Returns false when the edit changes nothing.
@@ -168,8 +183,8 @@ export function edit(
 ): boolean {
   const { id, timeline, historyAt, steps } = usePart.getState();
   if (!id || isReadOnly()) return false;
-  // What an edit leaves empty is filled with room tone, where there is some.
-  const after = fillGaps(change(timeline), toneLookup(id));
+  const after = outcome(id, timeline, change);
+  if (!after) return false;
   const step: Step = { label, difference: difference(timeline, after) };
   if (isEmpty(step.difference)) return false;
   const kept = new Map([...steps].filter(([seq]) => seq < historyAt)).set(historyAt, step);
@@ -202,7 +217,8 @@ export function editPart(
   const part = partRecord(partId);
   if (!part || isReadOnly()) return false;
   const before = loadTimeline(part.timeline);
-  const after = fillGaps(change(before), toneLookup(partId));
+  const after = outcome(partId, before, change);
+  if (!after) return false;
   const step: Step = { label, difference: difference(before, after) };
   if (isEmpty(step.difference)) return false;
   const { historyAt } = part;

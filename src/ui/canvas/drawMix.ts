@@ -1,6 +1,7 @@
 import { dbToAmplitude } from '@/core/base/units';
 import { gainWithin, sourceSpan } from '@/core/timeline/bedSpan';
 import { placedClips } from '@/core/timeline/bedTime';
+import { guidesOf } from '@/core/timeline/guides';
 import { levelAt, type LevelPoint } from '@/core/timeline/levelPoints';
 import { bedsOf, stripOf } from '@/core/timeline/mixEdits';
 import { clockOf, type Timeline } from '@/core/timeline/timeline';
@@ -12,8 +13,11 @@ import { margins, rowOfFrame, staveBox, xOfFrame, type SheetGeometry } from './s
 
 type Ink = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
 
-/** Staves of a part: one for each track, and one for each bed below them. */
-export const stavesOf = (timeline: Timeline) => timeline.tracks.length + bedsOf(timeline).length;
+/** The first stave below those of the voices and of the guides. */
+const firstBed = (timeline: Timeline) => timeline.tracks.length + guidesOf(timeline).length;
+
+/** Staves of a part: one for each track, below them one for each guide and one for each bed. */
+export const stavesOf = (timeline: Timeline) => firstBed(timeline) + bedsOf(timeline).length;
 
 /** The beds of a row, as loud as they are heard, in heard time under the sheet's. */
 export function drawBeds(context: Ink, { geometry, peaks, page, timeline }: RowInk, row: number): void {
@@ -40,7 +44,7 @@ export function drawBeds(context: Ink, { geometry, peaks, page, timeline }: RowI
           if (found) columns.add(x, found.low * own, found.high * own);
         }
       });
-    const { centre, half } = staveBox(geometry, row, timeline.tracks.length + index);
+    const { centre, half } = staveBox(geometry, row, firstBed(timeline) + index);
     context.fillStyle = page.sage;
     columns.fill(context, centre, half);
   });
@@ -53,7 +57,7 @@ export function drawBedNames(context: Ink, { geometry, page, timeline }: RowInk,
   context.textBaseline = 'middle';
   context.fillStyle = page.sage;
   bedsOf(timeline).forEach(({ name }, index) => {
-    const { centre } = staveBox(geometry, row, timeline.tracks.length + index);
+    const { centre } = staveBox(geometry, row, firstBed(timeline) + index);
     context.fillText(name, margins.left - 10, centre, margins.left - 14);
   });
 }

@@ -2,6 +2,7 @@ import { marksIn } from '@/core/timeline/markIndex';
 import { formatTime } from '@/core/base/units';
 import { peakFields, peakFrames } from '@/core/timeline/peaks';
 import type { AudioPiece, PieceTable } from '@/core/timeline/pieces';
+import { guidesOf } from '@/core/timeline/guides';
 import { clockOf, type Mark, type Timeline } from '@/core/timeline/timeline';
 import type { InkPalette } from '../theme/palette';
 import { drawLineTags, drawMark, drawProposal, type DrawnProposal, type LineTag } from './drawMarks';
@@ -80,6 +81,7 @@ export function drawRowInk(context: Ink, ink: RowInk, row: number): void {
     drawTrack(context, ink, table, stave, row);
     drawEdges(context, ink, table, stave, row);
   });
+  drawGuides(context, ink, row);
   drawBeds(context, ink, row);
   drawStrikes(context, ink, row);
 }
@@ -128,7 +130,27 @@ function drawRuling(context: Ink, ink: RowInk, row: number) {
     context.fillStyle = id === focus ? page.blue : page.faintInk;
     context.fillText(name, margins.left - 10, staveBox(geometry, row, stave).centre, margins.left - 14);
   });
+  context.fillStyle = page.faintInk;
+  guidesOf(timeline).forEach(({ name }, index) => {
+    const { centre } = staveBox(geometry, row, tracks.length + index);
+    context.fillText(name, margins.left - 10, centre, margins.left - 14);
+  });
   drawBedNames(context, ink, row);
+}
+
+/** How much of the ink a guide has. */
+const guideShade = 0.42;
+
+/** Guides are heard, not written: their waves are paler than those of the voices. */
+function drawGuides(context: Ink, ink: RowInk, row: number) {
+  const guides = guidesOf(ink.timeline);
+  if (guides.length === 0) return;
+  context.globalAlpha = guideShade;
+  guides.forEach(({ table }, index) => {
+    if (table.frames > row * ink.geometry.framesPerRow)
+      drawTrack(context, { ...ink, spectrum: null }, table, ink.timeline.tracks.length + index, row);
+  });
+  context.globalAlpha = 1;
 }
 
 /**

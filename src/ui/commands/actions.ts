@@ -37,6 +37,10 @@ export function setMode(mode: RecordMode): void {
   if (useTransport.getState().mode === 'idle') setRecordSettings({ mode });
 }
 
+/** Only what is heard while recording changes, never what is recorded. */
+export const toggleHearOthers = () =>
+  setRecordSettings({ hearOthers: recordSettings().hearOthers === false });
+
 /**
  * Marks where the head is, or at the caret; a flub with the caret in the selection marks all of the
  * selection.

@@ -14,6 +14,7 @@ import {
   showTone,
   useSelectionAsTone as keepSelectionAsTone,
 } from '@/state/finds/roomTone';
+import { nextHear } from '@/state/hearing/listening';
 import { stopToEdit } from '@/state/hearing/playing';
 import { duckChosen } from '@/state/mix/ducking';
 import { liftPoint, removePointAtCaret, setPointAtCaret, stepPoint } from '@/state/mix/points';
@@ -21,6 +22,7 @@ import { further, levelStepDb, louder, muteChosen, soloChosen, stepStrip } from 
 import { setView, useView, zoom } from '@/state/page/view';
 import { retakeSentence } from '@/state/recording/readingOn';
 import { openSoundCheck } from '@/state/recording/soundCheck';
+import { cutBackToCaret } from '@/state/recording/tracks';
 import { circleAtCaret } from '@/state/recording/takes';
 import { currentLineFromCaret } from '@/state/script/lines';
 import { nextThing, stepToFault, stepToJoin, stepToMark } from '@/state/script/nextThing';
@@ -174,6 +176,27 @@ const table = {
     keys: ['k'],
     when: 'always',
     run: () => void openSoundCheck(),
+  },
+  hear: {
+    label: 'Hear the guide and the own voices, the own alone, the guide alone',
+    group: 'Record and play',
+    keys: ['shift+h'],
+    when: 'always',
+    run: nextHear,
+  },
+  hearOthers: {
+    label: 'Hear the other tracks while recording, or not',
+    group: 'Record and play',
+    keys: ['shift+w'],
+    when: 'editing',
+    run: actions.toggleHearOthers,
+  },
+  cutBack: {
+    label: 'Cut the reading back to the caret',
+    group: 'Edit',
+    keys: ['shift+r'],
+    when: 'editing',
+    run: cutBackToCaret,
   },
   circleTake: {
     label: 'Circle the take at the caret',

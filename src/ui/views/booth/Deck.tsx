@@ -1,5 +1,6 @@
 'use client';
 import FiberManualRecord from '@mui/icons-material/FiberManualRecord';
+import Headphones from '@mui/icons-material/Headphones';
 import PlayArrow from '@mui/icons-material/PlayArrow';
 import Stop from '@mui/icons-material/Stop';
 import Undo from '@mui/icons-material/Undo';
@@ -9,6 +10,8 @@ import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useCallback, useRef, type ReactNode } from 'react';
 import { formatTime } from '@/core/base/units';
+import { guidesOf } from '@/core/timeline/guides';
+import { useListening, type Hear } from '@/state/hearing/listening';
 import { useInput } from '@/state/recording/input';
 import { usePart } from '@/state/sheet/part';
 import { recordSettings } from '@/state/project/settings';
@@ -63,6 +66,7 @@ export function Deck() {
           detail={keyText('play')}
         />
       )}
+      <HearButton />
       <DeckButton
         onClick={() => run('flub')}
         disabled={readOnly}
@@ -75,6 +79,24 @@ export function Deck() {
       <ModeChoice />
       <RecordOptions />
     </Box>
+  );
+}
+
+const hearNames: Record<Hear, string> = { both: 'Hear both', mine: 'Hear mine', guide: 'Hear guide' };
+
+/** In a part with a guide: which of the two is heard. What is recorded is the same. */
+function HearButton() {
+  const guided = usePart((state) => guidesOf(state.timeline).length > 0);
+  const hear = useListening((state) => state.hear);
+  const keyText = useKeyText();
+  if (!guided) return null;
+  return (
+    <DeckButton
+      onClick={() => run('hear')}
+      icon={<Headphones />}
+      title={hearNames[hear]}
+      detail={keyText('hear')}
+    />
   );
 }
 
@@ -169,6 +191,7 @@ function RecordButton() {
   usePart((state) => state.timeline);
   usePart((state) => state.caret);
   usePart((state) => state.selection);
+  useListening();
   useProject((state) => state.sources);
   useProject((state) => state.project);
   useProject((state) => state.readOnly);

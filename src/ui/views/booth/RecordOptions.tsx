@@ -33,7 +33,7 @@ export function RecordOptions() {
         disabled={!idle || readOnly}
         onClick={(event) => setAnchor(event.currentTarget)}
         aria-haspopup="dialog"
-        title="Run-up (pre-roll), count-in, length, several parts in one go"
+        title="Run-up (pre-roll), count-in, length, what is heard meanwhile, several parts in one go"
         sx={{ height: 36, borderColor: 'divider', whiteSpace: 'nowrap' }}
       >
         Run-up {settings.runUpSeconds} s
@@ -101,6 +101,15 @@ export function RecordOptions() {
         </RadioGroup>
         <FormControlLabel
           sx={{ mt: 1 }}
+          control={
+            <Switch
+              checked={settings.hearOthers !== false}
+              onChange={(_, hearOthers) => setRecordSettings({ hearOthers })}
+            />
+          }
+          label="Hear the other tracks while recording"
+        />
+        <FormControlLabel
           control={
             <Switch
               checked={settings.keepGoing}

@@ -5,6 +5,7 @@ import { select, setCaret, usePart } from '@/state/sheet/part';
 import { snapped } from '@/state/sheet/snapping';
 import { focusOn } from '@/state/sheet/staveFocus';
 import { useTransport } from '@/state/hearing/transport';
+import { guidesOf } from '@/core/timeline/guides';
 import { bedsOf } from '@/core/timeline/mixEdits';
 import { dragPoint, setPointAt } from '@/state/mix/points';
 import { choose } from '@/state/mix/strips';
@@ -157,8 +158,8 @@ function chooseStave(geometry: SheetGeometry, y: number) {
   const { top, bottom } = rowBox(geometry, row);
   if (y < top || y > bottom) return;
   const stave = Math.min(geometry.staves - 1, Math.floor(((y - top) / (bottom - top)) * geometry.staves));
-  const bed = bedsOf(timeline)[stave - tracks.length];
-  if (bed) return choose(bed.id);
+  const other = [...guidesOf(timeline), ...bedsOf(timeline)][stave - tracks.length];
+  if (other) return choose(other.id);
   choose(tracks[stave].id);
   if (tracks.length > 1) focusOn(tracks[stave].id);
 }

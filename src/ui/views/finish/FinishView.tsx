@@ -2,8 +2,8 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Link from 'next/link';
-import { useEffect, useMemo } from 'react';
-import { drafted, hearChanges, stripsOf, useMixing } from '@/state/mix/strips';
+import { useMemo } from 'react';
+import { drafted, stripsOf, useMixing } from '@/state/mix/strips';
 import { useProject } from '@/state/project/openProject';
 import { usePart } from '@/state/sheet/part';
 import { stavesOf } from '../../canvas/drawMix';
@@ -20,7 +20,6 @@ import { UnderSpeechPanel } from './UnderSpeechPanel';
 /** The sheet with its levels, the voices and beds below it, the beds and what they measure beside it. */
 export function FinishView() {
   useCommandKeys('finish');
-  useEffect(() => hearChanges(), []);
   const partId = usePart((state) => state.id);
   const stored = usePart((state) => state.timeline);
   const draft = useMixing((state) => state.draft);

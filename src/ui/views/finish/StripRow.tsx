@@ -29,7 +29,7 @@ export function StripRow({ strip, chosen }: { strip: NamedStrip; chosen: boolean
   const readOnly = useProject((state) => state.readOnly);
   const muted = useListening((state) => state.muted.has(id));
   const solo = useListening((state) => state.solo.has(id));
-  const placed = kind === 'voice' || kind === 'bed';
+  const placed = kind === 'voice' || kind === 'guide' || kind === 'bed';
   return (
     <Box
       role="group"

@@ -63,7 +63,8 @@ export function ImportDialog() {
               Choose files
             </Button>
             <Box sx={{ color: 'text.secondary', fontSize: 13, mt: 1.5 }}>
-              WAV, Broadcast WAV, AIFF, FLAC, MP3, M4A, Ogg, WebM. Converted once, to {rateHz / 1000} kHz.
+              WAV, Broadcast WAV, AIFF, FLAC, MP3, M4A, Ogg, WebM, and the sound of a video. Converted once,
+              to {rateHz / 1000} kHz.
             </Box>
           </Box>
         ) : (
@@ -171,7 +172,8 @@ function Choices() {
   const found = files.flatMap((file) => file.found ?? []);
   const twoSides = found.some((sound) => sound.channels > 1);
   const timed = found.some(({ origin }) => origin);
-  const room = place === 'parts' || tracks.length > 1;
+  const room = place === 'parts' || (place !== 'guide' && tracks.length > 1);
+  const over = place !== 'parts' && place !== 'guide';
   return (
     <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
       <TextField
@@ -186,9 +188,10 @@ function Choices() {
         <MenuItem value="parts">Each a part of its own</MenuItem>
         {part && <MenuItem value="caret">Into “{part.name}” at the caret; what follows moves</MenuItem>}
         {part && <MenuItem value="track">Over a track of “{part.name}” from the caret on</MenuItem>}
+        {part && <MenuItem value="guide">As a guide to “{part.name}”: heard, not written</MenuItem>}
         {part && timed && <MenuItem value="time">Over a track of “{part.name}” at its own time</MenuItem>}
       </TextField>
-      {place !== 'parts' && tracks.length > 1 && (
+      {over && tracks.length > 1 && (
         <TextField
           select
           size="small"

@@ -19,6 +19,7 @@ import { notifyError } from '@/state/page/notices';
 import { checkLoopback, roundTrip, type RoundTrip } from '@/state/recording/roundTrip';
 import { useProject } from '@/state/project/openProject';
 import { useTransport } from '@/state/hearing/transport';
+import { GuideTable } from './GuideTable';
 import { TrackTable } from './TrackTable';
 
 /** Everything about inputs that is set once and then left alone. */
@@ -44,6 +45,7 @@ export function InputDialog({ onClose }: { onClose: () => void }) {
           </Alert>
         ))}
         <TrackTable />
+        <GuideTable />
         {open && <Hearing />}
         {open && choice?.kind === 'reader' && <SimulatedDevice />}
       </DialogContent>

@@ -12,6 +12,7 @@ import { followDevices, useInput } from '@/state/recording/input';
 import { dismissRecovered } from '@/state/project/settings';
 import { useProject } from '@/state/project/openProject';
 import { isEditable, useTransport } from '@/state/hearing/transport';
+import { hearChanges } from '@/state/mix/strips';
 import { followWords } from '@/state/mix/words';
 import { readKeymap } from '@/state/page/keymap';
 import { useSaving } from '@/state/page/saving';
@@ -48,6 +49,7 @@ export function ProjectShell({ id, children }: { id: string; children: ReactNode
     };
   }, [id]);
   useEffect(() => followWords(), []);
+  useEffect(() => hearChanges(), []);
   useLeaveWarning();
   const { getRootProps } = useFileDrops();
   if (status === 'failed') {

@@ -8,7 +8,7 @@ import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { formatBytes, formatTime } from '@/core/base/units';
-import { deliveredSounds, type DeliveredSound } from '@/core/delivery/partFiles';
+import { type DeliveredSound } from '@/core/delivery/partFiles';
 import { nameFields, unknownFields } from '@/core/formats/fileNames';
 import { isSizeKnown } from '@/core/formats/soundFileSize';
 import { describeFile } from '@/core/specs/describe';
@@ -19,7 +19,7 @@ import { exportNow, showExported, useExported } from '@/state/files/exporting';
 import { saveProjectFile } from '@/state/files/projectFiles';
 import {
   formatsOf,
-  hasSeveralSounds,
+  offeredSounds,
   planExport,
   useExportOptions,
   type Destination,
@@ -42,6 +42,8 @@ const soundNames: Record<DeliveredSound, string> = {
   voices: 'Voices without the bed',
   each: 'Each voice in a file of its own',
   bed: 'The bed alone',
+  beside: 'The guide left, the voices right',
+  guided: 'All together with the guide',
 };
 
 /** What will be written, exactly, before it is written. The formats start as the spec wants them. */
@@ -52,6 +54,7 @@ export function ExportPanel({ failing }: { failing: number }) {
   usePart((state) => state.timeline);
   const busy = useJob((state) => state.job !== null);
   const options = useExportOptions();
+  const sounds = offeredSounds(parts);
   const partial = useListening(isPartial);
   const { report, shown } = useExported();
   const [namesFields, setNamingFocus] = useState(false);
@@ -96,15 +99,15 @@ export function ExportPanel({ failing }: { failing: number }) {
             The selection{passage > 0 ? ` · ${formatTime(passage, true)}` : ': select in the Booth'}
           </MenuItem>
         </TextField>
-        {hasSeveralSounds(parts) && (
+        {sounds.length > 1 && (
           <TextField
             select
             size="small"
             label="Sound"
-            value={options.what}
+            value={sounds.includes(options.what) ? options.what : 'mix'}
             onChange={(event) => set({ what: event.target.value as DeliveredSound })}
           >
-            {deliveredSounds.map((sound) => (
+            {sounds.map((sound) => (
               <MenuItem key={sound} value={sound}>
                 {soundNames[sound]}
               </MenuItem>
