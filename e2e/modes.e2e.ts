@@ -9,7 +9,6 @@ import { closeOptions, punch, setRunUp } from './support/recording';
 import {
   chooseInput,
   createProject,
-  dialogGone,
   exportFloat,
   goTo,
   openApp,

@@ -76,7 +76,7 @@ async function main() {
     await goTo(page, 'Brief');
     await shoot('brief');
     await goTo(page, 'Proof');
-    await page.getByText(/of 6 parts pass/).waitFor();
+    await page.getByText(/of 7 parts pass/).waitFor();
     await page.getByRole('button', { name: /^Make it pass/ }).waitFor({ timeout: 60_000 });
     await shoot('proof');
     await page.getByRole('button', { name: /^Make it pass/ }).click();

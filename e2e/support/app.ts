@@ -137,6 +137,7 @@ export async function goTo(page: Page, screen: 'Brief' | 'Booth' | 'Finish' | 'P
 const menuItems = {
   'Practice reader': /^Practice reader Reads/,
   'Two voices': /^Practice reader, two voices/,
+  'Practice interpreter': /^Practice interpreter/,
 };
 
 export async function chooseInput(page: Page, which: keyof typeof menuItems | 'Microphone'): Promise<void> {

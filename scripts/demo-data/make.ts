@@ -10,7 +10,7 @@ import { dbToAmplitude } from '@/core/base/units';
 import { MemoryTarget } from '@/core/formats/bytes';
 import { writeSoundFile } from '@/core/formats/soundFile';
 import { createMp3Encoder } from '@/core/formats/mp3Encoder';
-import { interview, parts, reading, type Event, type Part, type Voice } from './scenario';
+import { interview, parts, reading, statement, type Event, type Part, type Voice } from './scenario';
 import { concat } from '@/core/testing/signals';
 import * as sounds from '@/core/testing/sounds';
 import { rateHz, speak, type Variation } from './voices';
@@ -134,6 +134,36 @@ async function readInterview(): Promise<Float32Array[]> {
   });
 }
 
+/** The statement, and what the interpreter says over it: two recordings of one time. */
+async function readStatement(): Promise<{ said: Float32Array; interpreted: Float32Array }> {
+  const said: { at: number; audio: Float32Array }[] = [];
+  const own: { at: number; audio: Float32Array }[] = [];
+  const pause = Math.round(0.9 * rateHz);
+  let at = Math.round(0.7 * rateHz);
+  let free = 0;
+  for (const sentence of statement.sentences) {
+    const audio = levelled(await speak(sentence.said, statement.voice));
+    said.push({ at, audio });
+    const texts = 'slip' in sentence ? [sentence.slip, sentence.interpreted] : [sentence.interpreted];
+    let begins = Math.max(at + Math.round(statement.lagSeconds * rateHz), free);
+    for (const text of texts) {
+      const spoken = levelled(await speak(text, statement.interpreter));
+      own.push({ at: begins, audio: spoken });
+      begins += spoken.length + Math.round(0.5 * rateHz);
+    }
+    free = begins;
+    at += audio.length + pause;
+  }
+  const end = Math.max(at, free) + rateHz;
+  const whole = (placed: typeof said, seed: number) => {
+    const all = sounds.room(end, rateHz, seed);
+    for (const { at: from, audio } of placed)
+      audio.forEach((value, i) => (all[from + i] += softCeiling(value, dbToAmplitude(-3.4))));
+    return all;
+  };
+  return { said: whole(said, 81), interpreted: whole(own, 82) };
+}
+
 async function main() {
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(folder, { recursive: true });
@@ -172,6 +202,18 @@ async function main() {
     flubs: [],
   });
   await writeMp3('bed', sounds.bed(24, rateHz, 9));
+  const { said, interpreted } = await readStatement();
+  await writeMp3('visitor', said);
+  await writeMp3('interpretation', interpreted);
+  described.push({
+    id: statement.id,
+    name: statement.name,
+    script: statement.sentences.map((sentence) => sentence.interpreted),
+    files: [],
+    guide: { file: 'visitor.mp3', name: 'Visitor' },
+    struck: [],
+    flubs: [],
+  });
   const demo = {
     project: 'The Lamp House',
     spec: 'Audiobook retail',

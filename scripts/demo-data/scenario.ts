@@ -4,7 +4,7 @@
  * A reading is a list of what happens in front of the microphone, in order. `line` refers to the part's
  * script, so that every sentence stands here once.
  */
-export type Voice = 'ines' | 'tomas' | 'aldo';
+export type Voice = 'ines' | 'tomas' | 'aldo' | 'anders';
 
 export type Event =
   | { kind: 'line'; line: number; voice?: Voice; clippedWord?: boolean }
@@ -255,3 +255,46 @@ export const interview = {
   script: boatBuilder,
   voices: ['ines', 'aldo'] as const,
 };
+
+/**
+ * A visitor's statement, and what an interpreter makes of it a few seconds behind: each sentence begins so
+ * long after the visitor's, or when the one before is said. The one that goes wrong is said again.
+ */
+export const statement = {
+  id: 'visitor',
+  name: 'A visitor’s statement',
+  voice: 'anders',
+  interpreter: 'ines',
+  lagSeconds: 2.6,
+  sentences: [
+    {
+      said: 'Good afternoon. My name is Anders, and I come from an island with no lighthouse at all.',
+      interpreted: 'Hello. I am Anders, and my island has no lighthouse.',
+    },
+    {
+      said: 'My grandmother was born in your keeper’s house, in the winter of nineteen ten.',
+      interpreted: 'My grandmother was born here, in the house of the keeper, in nineteen ten.',
+    },
+    {
+      said: 'She told me about the ninety-four steps, and that she was never allowed to run on them.',
+      slip: 'She told me about the ninety steps, and that she ran, no, that she',
+      interpreted: 'She told me of the ninety-four steps, on which she must never run.',
+    },
+    {
+      said: 'When she was eight, the family was sent to the mainland, and she never saw the sea again.',
+      interpreted: 'At eight she was taken to the mainland, and that was the last of the sea.',
+    },
+    {
+      said: 'I have brought the only thing that she kept: a small key, made of brass.',
+      interpreted: 'I bring you what she kept, a little brass key.',
+    },
+    {
+      said: 'It opens nothing that I know. Perhaps one of you can tell me which door it belonged to.',
+      interpreted: 'I do not know what it opens. Perhaps you know the door.',
+    },
+    {
+      said: 'Thank you for letting me climb the stair in her place.',
+      interpreted: 'Thank you for letting me climb the stair for her.',
+    },
+  ],
+} as const;

@@ -21,9 +21,11 @@ export interface Variation {
 
 const plain: Variation = { tempo: 1, pitchCents: 0, trebleDb: 0 };
 
+const fliteVoices = { tomas: 'rms', aldo: 'awb', anders: 'kal16' } as const;
+
 /**
- * Speech of one of Debian's free voices (festival's slt, flite's rms and awb) at 48 kHz mono, silence trimmed
- * off both ends.
+ * Speech of one of Debian's free voices (festival's slt, flite's rms, awb and kal) at 48 kHz mono, silence
+ * trimmed off both ends.
  */
 export async function speak(text: string, voice: Voice, variation: Variation = plain): Promise<Float32Array> {
   const spoken = fresh('wav');
@@ -32,7 +34,7 @@ export async function speak(text: string, voice: Voice, variation: Variation = p
     writeFileSync(source, text);
     execFileSync('text2wave', [source, '-o', spoken, '-eval', '(voice_cmu_us_slt_arctic_hts)']);
   } else {
-    execFileSync('flite', ['-voice', voice === 'tomas' ? 'rms' : 'awb', '-t', text, '-o', spoken]);
+    execFileSync('flite', ['-voice', fliteVoices[voice], '-t', text, '-o', spoken]);
   }
   const varied = fresh('wav');
   const { tempo, pitchCents, trebleDb } = variation;

@@ -4,11 +4,12 @@ import type { OpenInput } from './inputs';
 import type { SimulatedOptions, ToSimulated } from './worklets/simulatedProtocol';
 
 /**
- * The shipped readings: the script of the demo with flubs, claps and re-readings; and a conversation on two
- * microphones.
+ * The shipped readings: the script of the demo with flubs, claps and re-readings; a conversation on two
+ * microphones; what an interpreter says over the visitor's statement, with a mistake.
  */
 const readings = {
   narration: ['/demo/practice-reader.mp3'],
+  interpretation: ['/demo/interpretation.mp3'],
   conversation: ['/demo/boat-builder-1.mp3', '/demo/boat-builder-2.mp3'],
 } as const;
 export type ReaderScript = keyof typeof readings;

@@ -1,6 +1,7 @@
 import { ParolaError } from '@/core/base/errors';
+import { writtenFramesOf } from '@/core/timeline/guides';
 import type { Step } from '@/core/timeline/history';
-import { heardFramesOf, type Timeline } from '@/core/timeline/timeline';
+import { type Timeline } from '@/core/timeline/timeline';
 import { storeTimeline } from '@/core/timeline/stored';
 import { allOf, database, write, type Transaction } from './database';
 import type { PartRecord, SourceRecord } from './schema';
@@ -23,7 +24,7 @@ export type Placed = Pick<SourceRecord, 'id' | 'frames'> &
 export const withTimeline = (part: PartRecord, timeline: Timeline, historyAt: number): PartRecord => ({
   ...part,
   timeline: storeTimeline(timeline),
-  heardFrames: heardFramesOf(timeline),
+  heardFrames: writtenFramesOf(timeline),
   historyAt,
 });
 

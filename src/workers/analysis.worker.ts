@@ -1,6 +1,7 @@
 import { findLoopSeam } from '@/core/dsp/loopSeam';
 import { findLoopback } from '@/core/recording/loopback';
 import { measureSoundCheck } from '@/core/recording/soundCheck';
+import { lagAlong } from '@/core/speech/lag';
 import { findSpeech } from '@/core/speech/voiceActivity';
 import { PieceTable } from '@/core/timeline/pieces';
 import { render } from '@/core/timeline/render';
@@ -44,6 +45,8 @@ serveJobs<AnalysisJobs>({
     const seam = findLoopSeam(mono, rateHz, marginFrames);
     return seam && { ...seam, from: from + seam.from, to: from + seam.to };
   },
+
+  lag: ({ voice, guide, stepSeconds }) => Promise.resolve(lagAlong(voice, guide, stepSeconds)),
 
   async soundCheck({ silent, normal, loudest, rateHz }) {
     const [quiet, read1, read2] = await Promise.all([silent, normal, loudest].map(read));

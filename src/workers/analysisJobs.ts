@@ -2,6 +2,7 @@ import type { LoopSeam } from '@/core/dsp/loopSeam';
 import type { Loopback } from '@/core/recording/loopback';
 import type { SoundCheck } from '@/core/recording/soundCheck';
 import type { FindingOptions, Finding } from '@/core/speech/findings';
+import type { Lag } from '@/core/speech/lag';
 import type { RoomTone } from '@/core/speech/roomTone';
 import type { VoicedSpeech } from '@/core/speech/severalVoices';
 import type { Speech } from '@/core/speech/voiceActivity';
@@ -64,6 +65,15 @@ export type AnalysisJobs = {
   loopSeam: {
     input: SourceStretch & { channels: number; rateHz: number; marginFrames: number };
     output: LoopSeam | null;
+  };
+  /** How far a voice is behind a guide, from the levels of both (see core/speech/lag). */
+  lag: {
+    input: {
+      voice: Float32Array<ArrayBuffer>;
+      guide: Float32Array<ArrayBuffer>;
+      stepSeconds: number;
+    };
+    output: Lag[];
   };
   /** A sound check from its three recordings, each `[source, from, frames]` of channel 0. */
   soundCheck: {

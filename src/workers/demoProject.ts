@@ -2,10 +2,11 @@ import { decodeMp3 } from '@/core/formats/mp3Decoder';
 import { splitIntoLines } from '@/core/base/text';
 import { findSpec } from '@/core/specs/builtIn';
 import { addMark, strike } from '@/core/timeline/edits';
+import { addGuide, writtenFramesOf } from '@/core/timeline/guides';
 import { addBed } from '@/core/timeline/mixEdits';
 import { appendRecording } from '@/core/timeline/takes';
 import type { Piece } from '@/core/timeline/pieces';
-import { emptyTimeline, heardFramesOf, type Timeline } from '@/core/timeline/timeline';
+import { emptyTimeline, type Timeline } from '@/core/timeline/timeline';
 import { loadTimeline, storeTimeline } from '@/core/timeline/stored';
 import { whileOpening } from '@/storage/lock';
 import { createProject, newId, newPart, newProject } from '@/storage/projects';
@@ -22,6 +23,7 @@ interface DemoPart {
   files: string[];
   /** Music or atmosphere under sheet seconds [from, to). */
   bed?: { file: string; from: number; to: number };
+  guide?: { file: string; name: string };
   /** Sheet frames [from, to). */
   struck: [number, number][];
   flubs: [number, number][];
@@ -76,16 +78,32 @@ async function readPart(
     part.files.map((file, track) => readSource(file, track, id, empty.id, rateHz)),
   );
   const bed = part.bed && (await readSource(part.bed.file, 0, id, empty.id, rateHz, bedOf(part.bed.file)));
+  const guide =
+    part.guide &&
+    (await readSource(part.guide.file, 0, id, empty.id, rateHz, {
+      role: 'guide',
+      take: 0,
+      name: part.guide.name,
+      input: `File “${part.guide.file}”`,
+    }));
   const voices = timelineOf(part, sources);
-  const timeline = part.bed && bed ? withBed(voices, bed, part.bed, rateHz) : voices;
+  const bedded = part.bed && bed ? withBed(voices, bed, part.bed, rateHz) : voices;
+  const timeline = guide ? withGuide(bedded, guide) : bedded;
   const record = {
     ...empty,
     timeline: storeTimeline(timeline),
-    heardFrames: heardFramesOf(timeline),
+    heardFrames: writtenFramesOf(timeline),
     currentLine: part.files.length > 0 ? part.script.length - 1 : 0,
   };
-  return { record, sources: bed ? [...sources, bed] : sources };
+  return { record, sources: [...sources, bed, guide].filter((source) => source !== undefined) };
 }
+
+const withGuide = (timeline: Timeline, { id, name, frames }: SourceRecord): Timeline =>
+  addGuide(timeline, {
+    id: `guide-${newId().slice(0, 8)}`,
+    name,
+    pieces: [{ kind: 'audio', source: id, channel: 0, from: 0, length: frames, gainDb: 0 }],
+  });
 
 const bedOf = (file: string): Partial<SourceRecord> => ({
   role: 'bed',

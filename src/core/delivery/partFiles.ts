@@ -13,7 +13,7 @@ import type { Range } from '../timeline/range';
 import { plainOutput } from '../timeline/output';
 import { lineReadings } from '../timeline/scriptLines';
 import { heardStrip, heardTracks } from '../timeline/heard';
-import { guidesOf } from '../timeline/guides';
+import { guidesOf, writtenFramesOf } from '../timeline/guides';
 import { bedsOf } from '../timeline/mixEdits';
 import { soundingOf, soundingOfTracks, type Sounding, type SoundingSettings } from '../timeline/sounding';
 import { clockOf, type Timeline } from '../timeline/timeline';
@@ -108,7 +108,7 @@ export function filesOfPart(
 ): { file: PartFile; texts: TextFile[] }[] {
   const { timeline, selection } = part;
   const range = heardRange(timeline, selection);
-  if (range.to <= range.from) return [];
+  if (range.to <= range.from || writtenFramesOf(timeline) === 0) return [];
   const passage = selection ? `${part.name} passage` : part.name;
   const marks = heardMarks(timeline, range);
   const chapters = chapterMarks(marks, passage);

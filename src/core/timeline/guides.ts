@@ -2,7 +2,7 @@ import { closeUp, mapTables } from './edits';
 import { withoutStrip } from './mixEdits';
 import { PieceTable, samePieces, silence, type Piece } from './pieces';
 import { without } from './range';
-import { sheetFramesOf, type Timeline } from './timeline';
+import { heardFramesOf, sheetFramesOf, type Timeline } from './timeline';
 import { padTo } from './tracks';
 
 /**
@@ -104,6 +104,12 @@ export function keepStep(before: Timeline, after: Timeline): Timeline | null {
   );
   return { ...silenced, struck: before.struck };
 }
+
+/** Frames that a file of the part has: none while there is nothing but a guide to hear. */
+export const writtenFramesOf = (timeline: Timeline): number =>
+  guidesOf(timeline).length > 0 && timeline.tracks.every(({ table }) => recordedEnd(table) === 0)
+    ? 0
+    : heardFramesOf(timeline);
 
 /** Where the last recording on any of these tracks ends; 0 where there is none. */
 export const recordedTo = (timeline: Timeline, trackIds: ReadonlySet<string>): number =>

@@ -8,9 +8,10 @@ import {
 } from '@/core/speech/findings';
 import { together } from '@/core/speech/severalVoices';
 import type { Speech } from '@/core/speech/voiceActivity';
+import { writtenFramesOf } from '@/core/timeline/guides';
 import { AnchorIndex, anchorAt, type Anchor } from '@/core/timeline/anchors';
 import type { Range } from '@/core/timeline/range';
-import { clockOf, heardFramesOf, type Timeline } from '@/core/timeline/timeline';
+import { clockOf, type Timeline } from '@/core/timeline/timeline';
 import { lookThrough } from './lookThrough';
 import { notify, notifyError } from '../page/notices';
 import { whenProjectCloses } from '../page/resets';
@@ -93,7 +94,7 @@ export async function findAll(): Promise<void> {
   const mine = (controller = new AbortController());
   const { id, timeline } = usePart.getState();
   if (!id) return;
-  if (heardFramesOf(timeline) === 0)
+  if (writtenFramesOf(timeline) === 0)
     return notify('info', 'There is nothing to look through yet: record something first.');
   set({ running: 0, partId: id });
   try {

@@ -1,3 +1,4 @@
+import { writtenFramesOf } from '@/core/timeline/guides';
 import type { Range } from '@/core/timeline/range';
 import { changeGain } from '@/core/timeline/joints';
 import { patchTone } from '@/core/timeline/roomEdits';
@@ -23,7 +24,7 @@ export interface PauseCleaning {
  */
 export async function cleanPauses({ breathsLowerDb }: PauseCleaning): Promise<void> {
   const { id, timeline } = usePart.getState();
-  if (heardFramesOf(timeline) === 0) return notify('info', 'There is nothing here to clean yet.');
+  if (writtenFramesOf(timeline) === 0) return notify('info', 'There is nothing here to clean yet.');
   if (!(await findTone()))
     return notify(
       'info',

@@ -3,8 +3,9 @@ import { toParolaError } from '@/core/base/errors';
 import { predictBytes } from '@/core/formats/soundFileSize';
 import { judgeAmong, type Judgement } from '@/core/specs/judgeAmong';
 import type { Look } from '@/core/specs/looks';
+import { writtenFramesOf } from '@/core/timeline/guides';
 import { sameSounding, soundingOf, type Sounding } from '@/core/timeline/sounding';
-import { heardFramesOf, type Timeline } from '@/core/timeline/timeline';
+import { type Timeline } from '@/core/timeline/timeline';
 import { loadTimeline } from '@/core/timeline/stored';
 import type { HeardPart, PartProof } from '@/workers/proofJobs';
 import { proofClient } from '../page/jobs';
@@ -113,7 +114,7 @@ export async function measureParts(): Promise<void> {
 export async function measureOne(part: PartRecord, signal?: AbortSignal): Promise<PartProof | null> {
   const of = soundOf(part);
   const timeline = timelineOf(part);
-  if (heardFramesOf(timeline) === 0) return null;
+  if (writtenFramesOf(timeline) === 0) return null;
   useProofing.setState({ measuring: { partId: part.id, done: 0 } });
   const proof = await proofClient.run(
     'measure',
@@ -132,7 +133,7 @@ export async function measureSpectrum(part: PartRecord): Promise<void> {
   const of = soundOf(part);
   const known = useProofing.getState().spectra.get(part.id);
   const timeline = timelineOf(part);
-  if ((known && sameSound(known.of, of)) || heardFramesOf(timeline) === 0) return;
+  if ((known && sameSound(known.of, of)) || writtenFramesOf(timeline) === 0) return;
   try {
     const bands = await proofClient.run('spectrum', heardOf(timeline));
     useProofing.setState(({ spectra }) => ({ spectra: new Map(spectra).set(part.id, { of, bands }) }));

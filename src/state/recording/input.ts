@@ -54,10 +54,16 @@ export const useInput = create<Input>(() => none);
 const set = useInput.setState;
 const get = useInput.getState;
 
+const readerNames = {
+  narration: 'Practice reader',
+  conversation: 'Practice reader, two voices',
+  interpretation: 'Practice interpreter',
+} as const;
+
 export const inputName = (choice: InputChoice) => {
   switch (choice.kind) {
     case 'reader':
-      return choice.script === 'conversation' ? 'Practice reader, two voices' : 'Practice reader';
+      return readerNames[choice.script ?? 'narration'];
     case 'file':
       return choice.name;
     case 'microphone':

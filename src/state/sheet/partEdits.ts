@@ -1,9 +1,10 @@
+import { writtenFramesOf } from '@/core/timeline/guides';
 import { removeMarks, removeTime } from '@/core/timeline/edits';
 import { copyPassage, partRanges, pastePassage, putIn, timelineOfRange } from '@/core/timeline/passages';
 import type { Range } from '@/core/timeline/range';
 import { lineReadings } from '@/core/timeline/scriptLines';
 import { storeTimeline } from '@/core/timeline/stored';
-import { heardFramesOf, sheetFramesOf, type Timeline } from '@/core/timeline/timeline';
+import { sheetFramesOf, type Timeline } from '@/core/timeline/timeline';
 import { updatePart } from '@/storage/parts';
 import { newId } from '@/storage/projects';
 import { create } from 'zustand';
@@ -17,7 +18,7 @@ import { addPart, selectPart } from './parts';
 
 /** Stores a timeline as the first state of a part that is not open. */
 async function fillPart(id: string, timeline: Timeline, script: ScriptLine[]): Promise<void> {
-  const changes = { timeline: storeTimeline(timeline), heardFrames: heardFramesOf(timeline), script };
+  const changes = { timeline: storeTimeline(timeline), heardFrames: writtenFramesOf(timeline), script };
   rememberPart(id, changes);
   await save(() => updatePart(id, changes));
 }

@@ -3,6 +3,7 @@ import { formatTime } from '@/core/base/units';
 import { peakFields, peakFrames } from '@/core/timeline/peaks';
 import type { AudioPiece, PieceTable } from '@/core/timeline/pieces';
 import { guidesOf } from '@/core/timeline/guides';
+import type { Lag } from '@/core/speech/lag';
 import { clockOf, type Mark, type Timeline } from '@/core/timeline/timeline';
 import type { InkPalette } from '../theme/palette';
 import { drawLineTags, drawMark, drawProposal, type DrawnProposal, type LineTag } from './drawMarks';
@@ -69,6 +70,8 @@ export interface SheetPicture extends RowInk {
   live: LivePeaks | null;
   proposals: readonly DrawnProposal[];
   lineTags: readonly LineTag[];
+  /** How far the voice is behind the guide, along the sheet. */
+  lags: readonly Lag[];
   /** Rows that can be seen. */
   firstRow: number;
   lastRow: number;
@@ -97,6 +100,29 @@ export function drawOverRows(context: CanvasRenderingContext2D, picture: SheetPi
   for (const mark of picture.live?.marks ?? []) drawMark(context, picture, mark);
   for (const proposal of picture.proposals) drawProposal(context, picture, proposal);
   drawLineTags(context, picture, picture.lineTags);
+  drawLags(context, picture);
+}
+
+/** Two of them stand no nearer than this. */
+const lagPixels = 72;
+
+/** The lag of the voice, over the stave of the guide it is behind. */
+function drawLags(context: CanvasRenderingContext2D, picture: SheetPicture) {
+  const { geometry, page, lags, rateHz, firstRow, lastRow, timeline } = picture;
+  context.font = noteFont;
+  context.textAlign = 'center';
+  context.textBaseline = 'top';
+  context.fillStyle = page.faintInk;
+  let last = { row: -1, x: 0 };
+  for (const { at, seconds } of lags) {
+    const frame = Math.round(at * rateHz);
+    const row = Math.floor(frame / geometry.framesPerRow);
+    const x = xOfFrame(geometry, frame, row);
+    if (row < firstRow || row > lastRow || (row === last.row && x - last.x < lagPixels)) continue;
+    const { centre, half } = staveBox(geometry, row, timeline.tracks.length);
+    context.fillText(`${seconds.toFixed(1)} s behind`, x, centre - half);
+    last = { row, x };
+  }
 }
 
 function drawRuling(context: Ink, ink: RowInk, row: number) {

@@ -11,6 +11,7 @@ import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useCallback, useRef, type ReactNode } from 'react';
 import { formatTime } from '@/core/base/units';
 import { guidesOf } from '@/core/timeline/guides';
+import { useLag } from '@/state/finds/lag';
 import { useListening, type Hear } from '@/state/hearing/listening';
 import { useInput } from '@/state/recording/input';
 import { usePart } from '@/state/sheet/part';
@@ -88,14 +89,21 @@ const hearNames: Record<Hear, string> = { both: 'Hear both', mine: 'Hear mine', 
 function HearButton() {
   const guided = usePart((state) => guidesOf(state.timeline).length > 0);
   const hear = useListening((state) => state.hear);
+  const lag = useLag((state) => state.summary);
   const keyText = useKeyText();
   if (!guided) return null;
+  const behind = lag && `${lag.usual.toFixed(1)} s behind`;
   return (
     <DeckButton
       onClick={() => run('hear')}
       icon={<Headphones />}
       title={hearNames[hear]}
-      detail={keyText('hear')}
+      detail={[keyText('hear'), behind].filter(Boolean).join(' · ')}
+      hint={
+        lag
+          ? `Usually ${lag.usual.toFixed(1)} s behind the guide, at most ${lag.longest.toFixed(1)} s`
+          : undefined
+      }
     />
   );
 }
@@ -149,15 +157,18 @@ interface DeckButtonProps {
   title: string;
   detail: string;
   disabled?: boolean;
+  /** More than there is room for. */
+  hint?: string;
 }
 
-export function DeckButton({ onClick, icon, title, detail, disabled }: DeckButtonProps) {
+export function DeckButton({ onClick, icon, title, detail, disabled, hint }: DeckButtonProps) {
   return (
     <Button
       onClick={onClick}
       disabled={disabled}
       startIcon={icon}
       aria-label={`${title} ${detail}`}
+      title={hint}
       variant="outlined"
       sx={{
         height: 46,

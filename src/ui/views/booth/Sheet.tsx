@@ -5,6 +5,7 @@ import { formatTime } from '@/core/base/units';
 import { sheetFramesOf, type Timeline } from '@/core/timeline/timeline';
 import type { LiveTake } from '@/state/hearing/liveTake';
 import { lineReadings } from '@/core/timeline/scriptLines';
+import { useLag } from '@/state/finds/lag';
 import { useFinding } from '@/state/finds/finding';
 import { usePart } from '@/state/sheet/part';
 import { peakCache } from '@/state/pictures/peaks';
@@ -73,6 +74,7 @@ export function Sheet({ mixing = null }: { mixing?: SheetLevels | null }) {
   const staveScale = useView((state) => state.staveScale);
   const picture = useView((state) => state.picture);
   const focus = useStaveFocus((state) => state.track);
+  const lags = useLag((state) => state.lags);
   const current = useFinding((state) => state.current);
   const open = useOpenProposals();
   const partId = usePart((state) => state.id);
@@ -150,7 +152,7 @@ export function Sheet({ mixing = null }: { mixing?: SheetLevels | null }) {
       picture === 'spectrum' ? spectrumPen(page, geometry.framesPerRow / contentWidth(geometry)) : null;
     const ink = { geometry, rateHz, page, timeline, peaks, spectrum, focus };
     rowCache.current.draw(context, ink, rows.firstRow, rows.lastRow, loads);
-    drawOverRows(context, { ...ink, live: running, proposals, lineTags, ...rows });
+    drawOverRows(context, { ...ink, live: running, proposals, lineTags, lags, ...rows });
     if (mixing) drawLevelPoints(context, { geometry, page, levels: mixing.levels, ...rows });
   }, [
     geometry,
@@ -166,6 +168,7 @@ export function Sheet({ mixing = null }: { mixing?: SheetLevels | null }) {
     picture,
     proposals,
     lineTags,
+    lags,
     focus,
     mixing,
   ]);
@@ -263,9 +266,9 @@ export function Sheet({ mixing = null }: { mixing?: SheetLevels | null }) {
 }
 
 /** What of each source is on the sheet, from its first frame there to its last. */
-function rangesOfSources({ tracks, mix }: Timeline): SourceRange[] {
+function rangesOfSources({ tracks, guides = [], mix }: Timeline): SourceRange[] {
   const ranges = new Map<string, { source: string; channel: number; from: number; to: number }>();
-  for (const { table } of tracks)
+  for (const { table } of [...tracks, ...guides])
     for (const piece of table.pieces) {
       if (piece.kind !== 'audio') continue;
       const { source, channel, from, length } = piece;

@@ -32,6 +32,8 @@ export function InputChip() {
     setAnchor(null);
     void chooseInput(chosen, file);
   };
+  const isReader = (script: ReaderScript) =>
+    choice?.kind === 'reader' && (choice.script ?? 'narration') === script;
   const missing = missingMicrophone();
   const none = missing
     ? `“${missing}” is not there`
@@ -94,20 +96,26 @@ export function InputChip() {
           </MenuItem>
         )}
         <Divider />
-        <MenuItem
-          selected={choice?.kind === 'reader' && choice.script !== 'conversation'}
-          onClick={() => choose(readerChoice(choice, 'narration'))}
-        >
+        <MenuItem selected={isReader('narration')} onClick={() => choose(readerChoice(choice, 'narration'))}>
           <ListItemText
             primary="Practice reader"
             secondary="Reads the demo script into the recording path; no microphone needed"
           />
         </MenuItem>
         <MenuItem
-          selected={choice?.kind === 'reader' && choice.script === 'conversation'}
+          selected={isReader('conversation')}
           onClick={() => choose(readerChoice(choice, 'conversation'))}
         >
           <ListItemText primary="Practice reader, two voices" secondary="A conversation on two inputs" />
+        </MenuItem>
+        <MenuItem
+          selected={isReader('interpretation')}
+          onClick={() => choose(readerChoice(choice, 'interpretation'))}
+        >
+          <ListItemText
+            primary="Practice interpreter"
+            secondary="Speaks over the demo’s statement, with a mistake"
+          />
         </MenuItem>
         <MenuItem selected={choice?.kind === 'file'} onClick={() => picker.current?.click()}>
           <ListItemText primary="A sound file …" secondary="Plays into the recording in real time" />
@@ -139,7 +147,9 @@ export function InputChip() {
   );
 }
 
+type ReaderScript = NonNullable<Extract<InputChoice, { kind: 'reader' }>['script']>;
+
 /** The settings of the simulated device stay when another reading is chosen. */
-function readerChoice(before: InputChoice | null, script: 'narration' | 'conversation'): InputChoice {
+function readerChoice(before: InputChoice | null, script: ReaderScript): InputChoice {
   return before?.kind === 'reader' ? { ...before, script } : { kind: 'reader', script };
 }

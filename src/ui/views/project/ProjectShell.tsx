@@ -8,6 +8,7 @@ import { usePathname } from 'next/navigation';
 import { useEffect, useState, type ReactNode } from 'react';
 import { formatTime } from '@/core/base/units';
 import { enterProject, leaveProject } from '@/state/lifecycle/lifecycle';
+import { followLag } from '@/state/finds/lag';
 import { followDevices, useInput } from '@/state/recording/input';
 import { dismissRecovered } from '@/state/project/settings';
 import { useProject } from '@/state/project/openProject';
@@ -50,6 +51,7 @@ export function ProjectShell({ id, children }: { id: string; children: ReactNode
   }, [id]);
   useEffect(() => followWords(), []);
   useEffect(() => hearChanges(), []);
+  useEffect(() => followLag(), []);
   useLeaveWarning();
   const { getRootProps } = useFileDrops();
   if (status === 'failed') {
