@@ -120,6 +120,41 @@ test('stopped early it tells where it was', async () => {
   expect(frame).toBeLessThan(10_000_000);
 });
 
+describe('from a frame of the context on', () => {
+  test('begins there and nowhere else', async () => {
+    const player = playerOf({ from: 700, to: 60_700 }, { atFrame: 50_000 });
+    expect(player.frame).toBe(700);
+    await player.ended;
+    expect(sounded[0].at).toBe(50_000);
+    for (const { at, samples } of sounded) expect(at - samples[0]).toBe(50_000 - 700);
+    expect(sounded.reduce((sum, { samples }) => sum + samples.length, 0)).toBe(60_000);
+  });
+
+  test('what comes too late is silent, and nothing after it shifts', async () => {
+    const slowAt = 12_000;
+    const slow = async (from: number, frames: number) => {
+      if (from === slowAt) await new Promise((resolve) => setTimeout(resolve, 600));
+      return numbered(from, frames);
+    };
+    const context = new FakeContext() as unknown as AudioContext;
+    const player = new Player(
+      context,
+      { from: 0, to: 240_000 },
+      slow,
+      (error) => {
+        throw error;
+      },
+      new FakeGain() as unknown as AudioNode,
+      { atFrame: 4800 },
+    );
+    await player.ended;
+    for (const { at, samples } of sounded) expect(at - samples[0]).toBe(4800);
+    const heardFrames = sounded.reduce((sum, { samples }) => sum + samples.length, 0);
+    expect(heardFrames).toBeLessThan(240_000);
+    expect(sounded[sounded.length - 1].samples.at(-1)).toBe(239_999);
+  });
+});
+
 describe('another sound while it plays', () => {
   const heard = async (from: number, frames: number) => [
     Float32Array.from({ length: frames }, (_, i) => -(from + i) - 1),
