@@ -1,5 +1,5 @@
-import FFT from 'fft.js';
 import { secondsToFrames } from '../base/units';
+import { CrossCorrelation } from './crossCorrelation';
 
 /** Where sound can go round: from `to` back to `from`, in samples. */
 export interface LoopSeam {
@@ -74,33 +74,16 @@ function averaged(samples: Float32Array, factor: number): Float32Array {
 /** The likeness of a window and every place of `head`, by way of their spectra. */
 function correlator(head: Float32Array, window: number): (template: Float32Array) => Float32Array {
   const places = head.length - window + 1;
-  let size = 2;
-  while (size < head.length + window) size *= 2;
-  const fft = new FFT(size);
-  const spectrumOf = (samples: Float32Array) => {
-    const padded = new Float64Array(size);
-    padded.set(samples);
-    const spectrum = fft.createComplexArray();
-    fft.realTransform(spectrum, padded);
-    fft.completeSpectrum(spectrum);
-    return spectrum;
-  };
-  const headSpectrum = spectrumOf(head);
+  const correlation = CrossCorrelation.holding(head.length + window);
+  const headSpectrum = correlation.spectrumOf(head);
   const energies = new Float64Array(head.length + 1);
   for (let i = 0; i < head.length; i++) energies[i + 1] = energies[i] + head[i] ** 2;
   return (template) => {
-    const spectrum = spectrumOf(template);
-    const product = fft.createComplexArray();
-    for (let i = 0; i < 2 * size; i += 2) {
-      product[i] = headSpectrum[i] * spectrum[i] + headSpectrum[i + 1] * spectrum[i + 1];
-      product[i + 1] = headSpectrum[i + 1] * spectrum[i] - headSpectrum[i] * spectrum[i + 1];
-    }
-    const lagged = fft.createComplexArray();
-    fft.inverseTransform(lagged, product);
+    const lagged = correlation.lags(headSpectrum, correlation.spectrumOf(template));
     const energy = template.reduce((sum, value) => sum + value ** 2, 0);
     return Float32Array.from({ length: places }, (_, at) => {
       const both = (energy + energies[at + window] - energies[at]) / 2;
-      return both > 1e-9 ? lagged[2 * at] / both : 0;
+      return both > 1e-9 ? lagged[at] / both : 0;
     });
   };
 }

@@ -253,6 +253,39 @@ test('levels, places and beds come along with their history, and are checked', (
   expect(code(withMix({ ...mix, strips: [{ ...mix.strips[0], place: 2 }] }))).toBe('damaged-file');
 });
 
+test('guides come along with their history; the voices are as long as the longest, and what is wrong is damaged', () => {
+  const piece = { kind: 'audio', source: 'src-1', channel: 0, from: 0, length: 90, gainDb: 0 };
+  const gap = { kind: 'silence', length: 60 };
+  const guide = { id: 'g1', name: 'Visitor', free: true, pieces: [gap, piece] };
+  const withGuides = (...guides: unknown[]) => {
+    const draft = manifest();
+    const [part] = draft.parts;
+    const [step] = part.history;
+    const history = [{ ...step, difference: { ...step.difference, guides: { before: [], after: guides } } }];
+    return JSON.stringify({
+      ...draft,
+      parts: [{ ...part, timeline: { ...part.timeline, guides }, history }],
+    });
+  };
+  const [read] = parseManifest(withGuides(guide), (id) => `new-${id}`).manifest.parts;
+  const renamed = { ...guide, pieces: [gap, { ...piece, source: 'new-src-1' }] };
+  expect(read.timeline.guides).toEqual([renamed]);
+  expect(read.history[0].difference.guides).toEqual({ before: [], after: [renamed] });
+  const frames = read.timeline.tracks.map(({ pieces }) =>
+    pieces.reduce((sum, { length }) => sum + length, 0),
+  );
+  expect(Math.min(...frames)).toBeGreaterThanOrEqual(150);
+  for (const wrong of [
+    { ...guide, id: '' },
+    { ...guide, name: 7 },
+    { ...guide, pieces: [{ ...piece, from: 50 }] },
+    { ...guide, pieces: [{ ...piece, source: 'src-9' }] },
+    { ...guide, pieces: 'all' },
+  ])
+    expect([wrong, code(withGuides(wrong))]).toEqual([wrong, 'damaged-file']);
+  expect(code(withGuides(guide, guide))).toBe('damaged-file');
+});
+
 describe('odd and hostile files', () => {
   type Change = (draft: ReturnType<typeof manifest> & Record<string, unknown>) => void;
   const made = (change: Change) => {
