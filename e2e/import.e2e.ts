@@ -16,6 +16,7 @@ import {
   type App,
 } from './support/app';
 import { decode } from './support/audio';
+import { storedOpenPart } from './support/stored';
 
 const folder = mkdtempSync(path.join(tmpdir(), 'parola-import-'));
 const rateHz = 48_000;
@@ -293,4 +294,54 @@ describe('importing sound', () => {
     await page.waitForTimeout(1500);
     expect(await sources()).toBe(before);
   });
+});
+
+test('both ends of a conversation, recorded apart on clocks that differ, are laid in step', async () => {
+  const app = await openApp();
+  const { page } = app;
+  await createProject(page, 'Apart', 'Podcast stereo');
+  await goTo(page, 'Booth');
+  const demo = (microphone: number) => `public/demo/boat-builder-${microphone}.mp3`;
+  // The second recorder was started 1.5 s earlier and runs 300 ppm slower.
+  const guest = `${folder}/guest.wav`;
+  const apart = ['speed', String(1 / 1.0003), 'rate', '-v', '48000', 'pad', '1.5'];
+  const decoded = `${folder}/second.wav`;
+  execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', demo(2), decoded]);
+  execFileSync('sox', [decoded, '-b', '24', guest, ...apart]);
+  await page.getByRole('button', { name: /^Input:/ }).click();
+  await page.getByRole('menuitem', { name: /Inputs and tracks/ }).click();
+  await page.getByRole('button', { name: 'Add a track' }).click();
+  await page.getByRole('button', { name: 'Done' }).click();
+  await dialogGone(page);
+  for (const [file, track] of [
+    [demo(1), 'Voice'],
+    [guest, 'Voice 2'],
+  ]) {
+    await page.keyboard.press('Home');
+    await offer(page, [file]);
+    await choose(page, 'Where to', /^Over a track/);
+    await choose(page, 'Track', track);
+    await importAll(page, 1);
+  }
+  await page.getByRole('button', { name: 'Passage' }).click();
+  await page.getByRole('menuitem', { name: /^Lay in step/ }).click();
+  const asked = page.getByRole('dialog');
+  await asked
+    .getByText(/Voice 2 moves 15\d\d ms earlier\. Its clock is (29\d|30\d|31\d)\.\d ppm slower/)
+    .waitFor();
+  await asked.getByRole('button', { name: 'Lay it in step' }).click();
+  await dialogGone(page);
+  await page.getByRole('tab', { name: 'Takes 3' }).waitFor();
+  await saved(page);
+  const { tracks } = (await storedOpenPart(page)).timeline;
+  const [first, second] = tracks.map(({ pieces }) => pieces);
+  // Time was opened by what the second began earlier, to a millisecond.
+  expect(first[0].kind).toBe('silence');
+  expect(Math.abs(first[0].length / 44_100 - 1.5)).toBeLessThan(0.001);
+  expect(second[0]).toMatchObject({ kind: 'audio', from: 0 });
+  // Undone, the recording stands as it was imported.
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  expect((await storedOpenPart(page)).timeline.tracks[0].pieces[0].kind).toBe('audio');
+  await app.close();
 });

@@ -6,6 +6,7 @@ import { findSpeech } from '@/core/speech/voiceActivity';
 import { PieceTable } from '@/core/timeline/pieces';
 import { render } from '@/core/timeline/render';
 import { BlockReader } from '@/storage/blockReader';
+import { alignRecordings } from './alignRecordings';
 import type { AnalysisJobs, SourceStretch } from './analysisJobs';
 import { findInRange } from './findInRange';
 import { pictureOf } from './spectrogramTile';
@@ -47,6 +48,8 @@ serveJobs<AnalysisJobs>({
   },
 
   lag: ({ voice, guide, stepSeconds }) => Promise.resolve(lagAlong(voice, guide, stepSeconds)),
+
+  align: alignRecordings,
 
   async soundCheck({ silent, normal, loudest, rateHz }) {
     const [quiet, read1, read2] = await Promise.all([silent, normal, loudest].map(read));

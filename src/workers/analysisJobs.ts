@@ -1,3 +1,4 @@
+import type { Alignment } from '@/core/dsp/alignment';
 import type { LoopSeam } from '@/core/dsp/loopSeam';
 import type { Loopback } from '@/core/recording/loopback';
 import type { SoundCheck } from '@/core/recording/soundCheck';
@@ -14,6 +15,13 @@ import type { SourceRecord } from '@/storage/schema';
 export interface SourceStretch {
   source: string;
   from: number;
+  frames: number;
+}
+
+/** All of one channel of a source. */
+export interface RecordedChannel {
+  source: string;
+  channel: number;
   frames: number;
 }
 
@@ -74,6 +82,16 @@ export type AnalysisJobs = {
       stepSeconds: number;
     };
     output: Lag[];
+  };
+  /** How two recordings of one conversation belong together (see core/dsp/alignment). */
+  align: {
+    input: {
+      recordings: readonly [RecordedChannel, RecordedChannel];
+      levels: readonly [Float32Array<ArrayBuffer>, Float32Array<ArrayBuffer>];
+      stepSeconds: number;
+      rateHz: number;
+    };
+    output: Alignment | null;
   };
   /** A sound check from its three recordings, each `[source, from, frames]` of channel 0. */
   soundCheck: {

@@ -2,6 +2,7 @@ import type { Planar } from '@/core/base/audio';
 import { ParolaError, cancelled } from '@/core/base/errors';
 import { Resampler } from '@/core/dsp/resampler';
 import { Meter } from '@/core/loudness/measure';
+import { BlockReader } from '@/storage/blockReader';
 import { BlockWriter } from '@/storage/blocks';
 import { repackSource } from '@/storage/repack';
 import type { ChannelChoice, ImportJobs, ImportedSound } from './importJobs';
@@ -100,6 +101,31 @@ async function readInto(
   };
 }
 
+const reclockChunk = 1 << 18;
+
+async function reclocked(
+  writer: BlockWriter,
+  { source, channel, clocks, rateHz }: ImportJobs['reclock']['input'],
+  { signal, progress }: JobContext,
+): Promise<ImportJobs['reclock']['output']> {
+  const reader = new BlockReader([source]);
+  const resampler = new Resampler(clocks.fromHz, clocks.toHz);
+  const meter = new Meter(rateHz, 1);
+  const put = async (audio: Float32Array<ArrayBuffer>) => {
+    await writer.write([audio]);
+    meter.process([audio]);
+  };
+  for (let at = 0; at < source.frames; at += reclockChunk) {
+    if (signal.aborted) throw cancelled();
+    const chunk = new Float32Array(Math.min(reclockChunk, source.frames - at));
+    await reader.read(source.id, channel, at, chunk.length, chunk, 0);
+    await put(resampler.process(chunk));
+    progress(at / source.frames);
+  }
+  await put(resampler.flush());
+  return { frames: await writer.close(), summary: summaryOf(meter.finish()) };
+}
+
 serveJobs<ImportJobs>({
   async look({ file }) {
     let found: MediaSound | null = null;
@@ -120,6 +146,11 @@ serveJobs<ImportJobs>({
   async read(input, context) {
     const writer = new BlockWriter(input.sourceId, input.channels === 'both' ? 2 : 1);
     return readInto(writer, input, context).finally(() => writer.settled());
+  },
+
+  async reclock(input, context) {
+    const writer = new BlockWriter(input.sourceId, 1);
+    return reclocked(writer, input, context).finally(() => writer.settled());
   },
 
   async repack({ sourceId }, { signal }) {

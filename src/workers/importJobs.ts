@@ -35,6 +35,17 @@ export type ImportJobs = {
     input: { file: File; sourceId: string; rateHz: number; channels: ChannelChoice };
     output: ImportedSound;
   };
+  /** Converts one channel of a source to another clock, into the blocks of a source that exists already. */
+  reclock: {
+    input: {
+      source: { id: string; frames: number };
+      channel: number;
+      sourceId: string;
+      clocks: { fromHz: number; toHz: number };
+      rateHz: number;
+    };
+    output: { frames: number; summary: TakeSummary };
+  };
   /** Puts the recorded blocks of a closed take together (see storage/repack). */
   repack: { input: { sourceId: string }; output: null };
 };

@@ -24,6 +24,8 @@ export interface TwoRecordings {
   /** Samples of one of them at `rateHz`, from a second on; silence before its beginning and after its end. */
   readonly read: (which: 0 | 1, fromSeconds: number, seconds: number) => Promise<Float32Array>;
   readonly rateHz: number;
+  /** Told how far the finding has come, 0 to 1. */
+  readonly progress?: (done: number) => void;
 }
 
 /** Envelopes of stretches of the first are looked for in all of the second. */
@@ -146,7 +148,7 @@ interface Moment {
 }
 
 async function byWaveforms(
-  { levels, stepSeconds, read, rateHz }: TwoRecordings,
+  { levels, stepSeconds, read, rateHz, progress }: TwoRecordings,
   line: Line,
 ): Promise<Moment[]> {
   const seconds = levels.map((one) => one.length * stepSeconds);
@@ -158,6 +160,7 @@ async function byWaveforms(
   const correlation = CrossCorrelation.holding(2 * window + 2 * search);
   const found: (Omit<Moment, 'voice'> & { ratioDb: number })[] = [];
   for (let at = from; at <= to; at += step) {
+    progress?.((at - from) / Math.max(1, to - from));
     const expected = line.offset + line.slope * at;
     const own = await read(0, at, momentSeconds);
     const other = await read(1, at + expected - searchSeconds, momentSeconds + 2 * searchSeconds);

@@ -2,14 +2,13 @@ import { create } from 'zustand';
 import { summaryOf, type Lag, type LagSummary } from '@/core/speech/lag';
 import { guidesOf, recordedTo } from '@/core/timeline/guides';
 import { peakFrames } from '@/core/timeline/peaks';
-import type { PieceTable } from '@/core/timeline/pieces';
 import type { Timeline } from '@/core/timeline/timeline';
 import { useTransport } from '../hearing/transport';
 import { analysisClient } from '../page/jobs';
 import { whenProjectCloses } from '../page/resets';
-import { meanSquares } from '../pictures/sheetLevels';
 import { rateOfProject } from '../project/openProject';
 import { usePart } from '../sheet/part';
+import { levelsOf } from './tableLevels';
 
 /** How far the voice of the open part is behind its guide, along the sheet; empty where it cannot be told. */
 interface Lagging {
@@ -21,21 +20,6 @@ const none: Lagging = { lags: [], summary: null };
 
 export const useLag = create<Lagging>(() => none);
 whenProjectCloses(() => useLag.setState(none));
-
-/** Levels are read from the peaks in stretches, so that no picture waits for them. */
-const stretchSeconds = 60;
-const breathe = () => new Promise((resolve) => setTimeout(resolve));
-
-async function levelsOf(table: PieceTable, frames: number): Promise<Float32Array<ArrayBuffer>> {
-  const stretch = Math.round((stretchSeconds * rateOfProject()) / peakFrames) * peakFrames;
-  const levels = new Float32Array(Math.floor(frames / peakFrames));
-  for (let from = 0; from < Math.min(frames, table.frames); from += stretch) {
-    const part = await meanSquares(table, from, Math.min(frames, table.frames, from + stretch));
-    levels.set(part.subarray(0, levels.length - from / peakFrames), from / peakFrames);
-    await breathe();
-  }
-  return levels;
-}
 
 /** The voice that has been recorded furthest, against the first guide. */
 async function measure(timeline: Timeline): Promise<Lagging> {

@@ -1,4 +1,5 @@
 import { openImport } from '@/state/files/importing';
+import { layRecordingsInStep } from '@/state/files/layingInStep';
 import { saveSelection } from '@/state/files/exporting';
 import {
   acceptAllLikeCurrent,
@@ -176,6 +177,14 @@ const table = {
     keys: ['k'],
     when: 'always',
     run: () => void openSoundCheck(),
+  },
+  layInStep: {
+    label: 'Lay the recording of another track in step with the first',
+    menu: 'Lay in step',
+    group: 'Edit',
+    keys: [],
+    when: 'editing',
+    run: () => void layRecordingsInStep(),
   },
   hear: {
     label: 'Hear the guide and the own voices, the own alone, the guide alone',

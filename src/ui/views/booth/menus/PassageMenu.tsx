@@ -29,6 +29,8 @@ export function PassageMenu({ disabled }: { disabled: boolean }) {
         <CommandItem key="move" id="moveToPart" close={close} disabled={!selected} />,
         <CommandItem key="file" id="saveSelection" close={close} disabled={!selected} />,
         <CommandItem key="put" id="putPartIn" close={close} />,
+        <CommandItem key="lay" id="layInStep" close={close} />,
+        <CommandItem key="back" id="cutBack" close={close} />,
         <CommandItem key="split" id="splitIntoParts" close={close} />,
       ]}
     </StripMenu>
