@@ -261,6 +261,31 @@ describe('the bed of the demo’s interview', () => {
       .waitFor();
   });
 
+  test('who speaks when is found and shown; a microphone is made softer while only the other one speaks', async () => {
+    const talk = page.getByRole('region', { name: 'Conversation' });
+    await talk.getByRole('button', { name: 'Find turns' }).click();
+    // Six lines by turns (scripts/demo-data/scenario.ts); each is heard 26 dB softer at the other microphone.
+    await talk
+      .getByText(/ %, \d\d:\d\d in 3 turns/)
+      .nth(1)
+      .waitFor();
+    await page.locator('[data-testid=sheet][data-turns="6"]').waitFor();
+    await strip(page, 'Ines').click({ position: { x: 20, y: 12 } });
+    await page.keyboard.press('Shift+U');
+    await talk.getByRole('group', { name: 'While only others speak' }).waitFor();
+    const levels = await page.getByTestId('sheet').getAttribute('data-levels');
+    expect(levels?.match(/-9\b/g)?.length).toBe(6);
+    const amount = talk.getByLabel('How far it goes down');
+    await amount.fill('6');
+    await amount.press('Enter');
+    await page.waitForFunction(() =>
+      document.querySelector('[data-testid=sheet]')?.getAttribute('data-levels')?.includes('-6'),
+    );
+    await page.keyboard.press('Escape');
+    await talk.getByRole('button', { name: 'Leave it as loud' }).click();
+    await talk.getByRole('button', { name: 'Softer while only others speak' }).nth(1).waitFor();
+  });
+
   test('a level point is set at the caret, lifted and taken away by keys', async () => {
     await strip(page, 'Shore').click({ position: { x: 20, y: 12 } });
     await page.keyboard.press('Home');

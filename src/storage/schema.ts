@@ -17,7 +17,12 @@ export interface ScriptLine {
  * reload.
  */
 export type InputChoice =
-  | { kind: 'reader'; script?: 'narration' | 'conversation' | 'interpretation'; delayFrames?: number; hearsOutput?: boolean }
+  | {
+      kind: 'reader';
+      script?: 'narration' | 'conversation' | 'interpretation';
+      delayFrames?: number;
+      hearsOutput?: boolean;
+    }
   | { kind: 'file'; name: string }
   | { kind: 'microphone'; deviceId: string; label: string };
 

@@ -19,6 +19,14 @@ export interface Ducking {
 /** Usual in broadcasting and podcasts; *common practice*. */
 export const defaultDucking: Ducking = { amountDb: 12, downSeconds: 0.5, waitSeconds: 1.2, upSeconds: 1.5 };
 
+/**
+ * A microphone while only others speak: soon down and soon back, softer and never silent, so that the room
+ * does not go on and off (*common practice*: 6 to 12 dB).
+ */
+export const defaultSofter: Ducking = { amountDb: 9, downSeconds: 0.15, waitSeconds: 0.25, upSeconds: 0.15 };
+/** Shorter stretches of the others are not worth it. */
+export const shortestSofterSeconds = 0.8;
+
 export const duckingLimits = {
   amountDb: { from: 1, to: 40 },
   downSeconds: { from: 0.05, to: 5 },

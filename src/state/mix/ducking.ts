@@ -1,17 +1,27 @@
 import { create } from 'zustand';
 import type { UnderSpeech } from '@/core/specs/underSpeech';
-import { defaultDucking, duckedPoints, passagesOf, type Ducking } from '@/core/timeline/ducking';
+import { secondsToFrames } from '@/core/base/units';
+import { othersAlone } from '@/core/speech/turns';
+import type { Speech } from '@/core/speech/voiceActivity';
+import {
+  defaultDucking,
+  defaultSofter,
+  duckedPoints,
+  passagesOf,
+  shortestSofterSeconds,
+  type Ducking,
+} from '@/core/timeline/ducking';
 import type { Mix } from '@/core/timeline/mix';
 import { bedsOf, stripOf } from '@/core/timeline/mixEdits';
 import { soundingOf } from '@/core/timeline/sounding';
-import { clockOf } from '@/core/timeline/timeline';
+import { clockOf, type Timeline } from '@/core/timeline/timeline';
 import { planClient, runShown } from '../page/jobs';
 import { notify } from '../page/notices';
 import { whenProjectCloses } from '../page/resets';
 import { rateOfProject, soundingSettings, sourceLengths } from '../project/openProject';
 import { usePart } from '../sheet/part';
 import { chosenStrip, setStrip } from './strips';
-import { allSpeech } from './words';
+import { allSpeech, voicesSpeech } from './words';
 
 /** How far a bed lies under speech, as it was measured last. */
 interface Measured {
@@ -25,32 +35,66 @@ interface Measured {
 export const useUnderSpeech = create<{ measured: Measured | null }>(() => ({ measured: null }));
 whenProjectCloses(() => useUnderSpeech.setState({ measured: null }));
 
-export const duckingOf = (bedId: string): Ducking =>
-  stripOf(usePart.getState().timeline, bedId).ducking ?? defaultDucking;
+const isVoice = (timeline: Timeline, id: string) => timeline.tracks.some((track) => track.id === id);
+
+export function duckingOf(id: string): Ducking {
+  const { timeline } = usePart.getState();
+  return stripOf(timeline, id).ducking ?? (isVoice(timeline, id) ? defaultSofter : defaultDucking);
+}
 
 const nobodySpeaks = () => notify('info', 'Nobody speaks in this part yet: there is nothing to go down for.');
 
 /**
- * Writes the level points with which a bed goes down under speech, anew; what was set by hand stays. One step
- * that can be undone.
+ * Writes the level points with which a bed goes down under speech, or a microphone while only others speak,
+ * anew; what was set by hand stays. One step that can be undone.
  */
-export async function duck(bedId: string, ducking = duckingOf(bedId)): Promise<void> {
+export async function duck(stripId: string, ducking = duckingOf(stripId)): Promise<void> {
   const { id, timeline } = usePart.getState();
-  const speech = await runShown('Listening for speech', (options) => allSpeech(timeline, options));
+  const rateHz = rateOfProject();
+  const found = await runShown('Listening for speech', async (options) =>
+    isVoice(timeline, stripId)
+      ? whileOthersSpeak(await voicesSpeech(timeline, options), stripId, ducking)
+      : passagesOf(await allSpeech(timeline, options), ducking, rateHz),
+  );
   const now = usePart.getState();
   // Another edit has come in between: nothing is written for times that are no more.
-  if (!speech || now.id !== id || now.timeline.tracks !== timeline.tracks) return;
-  if (speech.length === 0) return nobodySpeaks();
+  if (!found || now.id !== id || now.timeline.tracks !== timeline.tracks) return;
+  if (found.length === 0)
+    return isVoice(timeline, stripId)
+      ? notify('info', 'Nobody else speaks alone in this part: this microphone stays as it is.')
+      : nobodySpeaks();
+  const { points } = stripOf(now.timeline, stripId);
+  setStrip(stripId, { points: duckedPoints(points, found, ducking, clockOf(timeline), rateHz), ducking });
+}
+
+/** Going down begins when the voice has ended, and it is up again before the voice begins. */
+function whileOthersSpeak(
+  speech: ReadonlyMap<string, readonly Speech[]>,
+  own: string,
+  { downSeconds, waitSeconds, upSeconds }: Ducking,
+): Speech[] {
   const rateHz = rateOfProject();
-  const passages = passagesOf(speech, ducking, rateHz);
-  const { points } = stripOf(now.timeline, bedId);
-  setStrip(bedId, { points: duckedPoints(points, passages, ducking, clockOf(timeline), rateHz), ducking });
+  const others = [...speech].filter(([track]) => track !== own).map(([, stretches]) => stretches);
+  return othersAlone(speech.get(own) ?? [], others, {
+    before: secondsToFrames(waitSeconds + upSeconds, rateHz),
+    after: secondsToFrames(downSeconds, rateHz),
+    shortest: secondsToFrames(shortestSofterSeconds, rateHz),
+  });
+}
+
+/** Makes the microphone that keys are for softer while only others speak. */
+export async function softenChosen(): Promise<void> {
+  const { timeline } = usePart.getState();
+  const { id } = chosenStrip();
+  if (timeline.tracks.length < 2 || !isVoice(timeline, id))
+    return notify('info', 'Choose one of several voices first: it becomes softer while only others speak.');
+  await duck(id);
 }
 
 /** Takes away what was written for speech; points set by hand stay. */
-export function neverDuck(bedId: string): void {
-  const { points } = stripOf(usePart.getState().timeline, bedId);
-  setStrip(bedId, { points: points.filter(({ passage }) => passage === undefined), ducking: undefined });
+export function neverDuck(stripId: string): void {
+  const { points } = stripOf(usePart.getState().timeline, stripId);
+  setStrip(stripId, { points: points.filter(({ passage }) => passage === undefined), ducking: undefined });
 }
 
 /** Measures how far a bed lies under the voices, passage by passage. */

@@ -4,12 +4,13 @@ import { placedClips } from '@/core/timeline/bedTime';
 import { guidesOf } from '@/core/timeline/guides';
 import { levelAt, type LevelPoint } from '@/core/timeline/levelPoints';
 import { bedsOf, stripOf } from '@/core/timeline/mixEdits';
+import type { Turn } from '@/core/speech/turns';
 import { clockOf, type Timeline } from '@/core/timeline/timeline';
 import type { InkPalette } from '../theme/palette';
 import type { RowInk } from './drawSheet';
 import { line, noteFont } from './pen';
 import { RowColumns, spansOf } from './rowColumns';
-import { margins, rowOfFrame, staveBox, xOfFrame, type SheetGeometry } from './sheetGeometry';
+import { margins, rowOfFrame, rowStretches, staveBox, xOfFrame, type SheetGeometry } from './sheetGeometry';
 
 type Ink = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
 
@@ -115,6 +116,40 @@ export function drawLevelPoints(
     context.globalAlpha = 1;
   }
 }
+
+/** Who speaks when: a line under the stave of the voice that has its turn, on the rows that are seen. */
+export function drawTurns(
+  context: CanvasRenderingContext2D,
+  {
+    geometry,
+    page,
+    timeline,
+    turns,
+    firstRow,
+    lastRow,
+  }: {
+    geometry: SheetGeometry;
+    page: InkPalette;
+    timeline: Timeline;
+    turns: readonly Turn[];
+    firstRow: number;
+    lastRow: number;
+  },
+): void {
+  const staves = new Map(timeline.tracks.map(({ id }, stave) => [id, stave]));
+  context.fillStyle = page.sage;
+  for (const { track, from, to } of turns) {
+    const stave = staves.get(track);
+    if (stave === undefined) continue;
+    for (const { row, from: start, to: end } of rowStretches(geometry, { from, to }, firstRow, lastRow)) {
+      const { centre, half } = staveBox(geometry, row, stave);
+      const x = xOfFrame(geometry, start, row);
+      context.fillRect(x, centre + half - turnPixels, xOfFrame(geometry, end, row) - x, turnPixels);
+    }
+  }
+}
+
+const turnPixels = 3;
 
 function drawRowLevels(
   context: CanvasRenderingContext2D,

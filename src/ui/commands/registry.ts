@@ -17,7 +17,7 @@ import {
 } from '@/state/finds/roomTone';
 import { nextHear } from '@/state/hearing/listening';
 import { stopToEdit } from '@/state/hearing/playing';
-import { duckChosen } from '@/state/mix/ducking';
+import { duckChosen, softenChosen } from '@/state/mix/ducking';
 import { liftPoint, removePointAtCaret, setPointAtCaret, stepPoint } from '@/state/mix/points';
 import { further, levelStepDb, louder, muteChosen, soloChosen, stepStrip } from '@/state/mix/strips';
 import { setView, useView, zoom } from '@/state/page/view';
@@ -739,6 +739,13 @@ const table = {
     keys: ['u'],
     when: 'mixing',
     run: () => void duckChosen(),
+  },
+  soften: {
+    label: 'Make the chosen microphone softer while only others speak',
+    group: 'Mix',
+    keys: ['shift+u'],
+    when: 'mixing',
+    run: () => void softenChosen(),
   },
   undo: { label: 'Undo', group: 'Edit', keys: ['mod+z'], when: 'editing', run: () => void undo() },
   redo: {

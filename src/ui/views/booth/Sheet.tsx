@@ -5,6 +5,7 @@ import { formatTime } from '@/core/base/units';
 import { sheetFramesOf, type Timeline } from '@/core/timeline/timeline';
 import type { LiveTake } from '@/state/hearing/liveTake';
 import { lineReadings } from '@/core/timeline/scriptLines';
+import type { Turn } from '@/core/speech/turns';
 import { useLag } from '@/state/finds/lag';
 import { useFinding } from '@/state/finds/finding';
 import { usePart } from '@/state/sheet/part';
@@ -17,7 +18,7 @@ import { spectra } from '@/state/pictures/spectra';
 import { useStaveFocus } from '@/state/sheet/staveFocus';
 import { useView } from '@/state/page/view';
 import { drawOverlay } from '../../canvas/drawOverlay';
-import { drawLevelPoints, stavesOf, type DrawnLevels } from '../../canvas/drawMix';
+import { drawLevelPoints, drawTurns, stavesOf, type DrawnLevels } from '../../canvas/drawMix';
 import { drawOverRows } from '../../canvas/drawSheet';
 import { RowCache } from '../../canvas/rowCache';
 import { spectrumPen } from '../../canvas/spectrumInk';
@@ -48,6 +49,7 @@ const drawLoadedMs = 50;
 export interface SheetLevels {
   timeline: Timeline;
   levels: readonly DrawnLevels[];
+  turns: readonly Turn[];
 }
 
 /**
@@ -153,7 +155,10 @@ export function Sheet({ mixing = null }: { mixing?: SheetLevels | null }) {
     const ink = { geometry, rateHz, page, timeline, peaks, spectrum, focus };
     rowCache.current.draw(context, ink, rows.firstRow, rows.lastRow, loads);
     drawOverRows(context, { ...ink, live: running, proposals, lineTags, lags, ...rows });
-    if (mixing) drawLevelPoints(context, { geometry, page, levels: mixing.levels, ...rows });
+    if (mixing) {
+      drawTurns(context, { geometry, page, timeline, turns: mixing.turns, ...rows });
+      drawLevelPoints(context, { geometry, page, levels: mixing.levels, ...rows });
+    }
   }, [
     geometry,
     rows,
@@ -238,6 +243,7 @@ export function Sheet({ mixing = null }: { mixing?: SheetLevels | null }) {
         aria-label={`Sheet: ${formatTime(geometry.frames / rateHz)} recorded, caret at ${formatTime(caret / rateHz, true)}`}
         data-testid="sheet"
         data-frames={geometry.frames}
+        data-turns={mixing?.turns.length}
         data-levels={mixing?.levels
           .find(({ chosen }) => chosen)
           ?.points.map(({ at, db }) => `${at} ${db}`)

@@ -48,7 +48,7 @@ export function BedList({ timeline }: { timeline: Timeline }) {
               disabled={readOnly}
             />
           ))}
-          <DuckSentence bedId={id} timeline={timeline} disabled={readOnly} />
+          <DuckSentence stripId={id} of="bed" timeline={timeline} disabled={readOnly} />
           <SoundButton label="Another sound at the caret" bedId={id} disabled={readOnly} />
         </Box>
       ))}

@@ -8,17 +8,35 @@ import { useJob } from '@/state/page/jobs';
 import { ValueInPlace } from '../../components/ValueInPlace';
 
 interface Props {
-  bedId: string;
+  /** A bed, which goes down under speech, or a voice, which does so while only others speak. */
+  stripId: string;
+  of: 'bed' | 'voice';
   timeline: Timeline;
   disabled: boolean;
 }
 
-/** How a bed goes down under speech; a value that is changed writes its level points anew. */
-export function DuckSentence({ bedId, timeline, disabled }: Props) {
-  const strip = stripOf(timeline, bedId);
+const texts = {
+  bed: {
+    offer: 'Let it go down under speech',
+    group: 'Under speech',
+    begins: 'Under speech it goes down',
+    never: 'Do not go down',
+  },
+  voice: {
+    offer: 'Softer while only others speak',
+    group: 'While only others speak',
+    begins: 'While only others speak it goes down',
+    never: 'Leave it as loud',
+  },
+};
+
+/** How a strip goes down by itself; a value that is changed writes its level points anew. */
+export function DuckSentence({ stripId, of, timeline, disabled }: Props) {
+  const strip = stripOf(timeline, stripId);
   const busy = useJob((state) => state.job !== null);
   const off = disabled || busy;
-  const ducking = strip.ducking ?? duckingOf(bedId);
+  const ducking = strip.ducking ?? duckingOf(stripId);
+  const { offer, group, begins, never } = texts[of];
   const value = (name: keyof Ducking, label: string, unit: string, step: number) => (
     <ValueInPlace
       label={label}
@@ -28,27 +46,27 @@ export function DuckSentence({ bedId, timeline, disabled }: Props) {
       lowest={duckingLimits[name].from}
       highest={duckingLimits[name].to}
       disabled={off}
-      onChange={(next) => void duck(bedId, { ...ducking, [name]: next })}
+      onChange={(next) => void duck(stripId, { ...ducking, [name]: next })}
     />
   );
   if (!strip.ducking)
     return (
-      <Button size="small" variant="outlined" disabled={off} onClick={() => void duck(bedId)}>
-        Let it go down under speech
+      <Button size="small" variant="outlined" disabled={off} onClick={() => void duck(stripId)}>
+        {offer}
       </Button>
     );
   return (
-    <Box role="group" aria-label="Under speech" sx={{ fontSize: 14, lineHeight: 1.75 }}>
-      Under speech it goes down {value('amountDb', 'How far it goes down', 'dB', 0.5)} within{' '}
+    <Box role="group" aria-label={group} sx={{ fontSize: 14, lineHeight: 1.75 }}>
+      {begins} {value('amountDb', 'How far it goes down', 'dB', 0.5)} within{' '}
       {value('downSeconds', 'How fast it goes down', 's', 0.1)}, waits{' '}
       {value('waitSeconds', 'How long it waits', 's', 0.1)} and comes back in{' '}
       {value('upSeconds', 'How fast it comes back', 's', 0.1)}.
       <Box sx={{ display: 'flex', gap: 0.5, ml: -0.75 }}>
-        <Button size="small" color="inherit" disabled={off} onClick={() => void duck(bedId)}>
+        <Button size="small" color="inherit" disabled={off} onClick={() => void duck(stripId)}>
           Write anew
         </Button>
-        <Button size="small" color="inherit" disabled={off} onClick={() => neverDuck(bedId)}>
-          Do not go down
+        <Button size="small" color="inherit" disabled={off} onClick={() => neverDuck(stripId)}>
+          {never}
         </Button>
       </Box>
     </Box>

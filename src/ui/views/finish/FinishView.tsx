@@ -4,6 +4,7 @@ import Button from '@mui/material/Button';
 import Link from 'next/link';
 import { useMemo } from 'react';
 import { drafted, stripsOf, useMixing } from '@/state/mix/strips';
+import { areOf, useTurns } from '@/state/mix/turns';
 import { useProject } from '@/state/project/openProject';
 import { usePart } from '@/state/sheet/part';
 import { stavesOf } from '../../canvas/drawMix';
@@ -12,6 +13,7 @@ import { useCommandKeys } from '../../commands/useCommandKeys';
 import { Contained } from '../../components/Contained';
 import { Sheet } from '../booth/Sheet';
 import { BedList } from './BedList';
+import { ConversationPanel } from './ConversationPanel';
 import { FinishStrip } from './FinishStrip';
 import { ListenDeck } from './ListenDeck';
 import { Together } from './Together';
@@ -26,6 +28,7 @@ export function FinishView() {
   const chosen = useMixing((state) => state.chosen);
   const projectId = useProject((state) => state.project?.id ?? '');
   const timeline = useMemo(() => drafted(stored, { draft }), [stored, draft]);
+  const found = useTurns();
   const mixing = useMemo(() => {
     const strips = stripsOf(timeline);
     const levels = strips.slice(0, stavesOf(timeline)).map(({ id, points }, stave) => ({
@@ -34,8 +37,8 @@ export function FinishView() {
       points,
       chosen: id === (chosen ?? strips[0].id),
     }));
-    return { timeline, levels };
-  }, [timeline, chosen]);
+    return { timeline, levels, turns: areOf(found, timeline) ? found.turns : [] };
+  }, [timeline, chosen, found]);
   if (!partId)
     return (
       <Box sx={{ m: 'auto', textAlign: 'center' }}>
@@ -70,6 +73,7 @@ export function FinishView() {
         >
           <BedList timeline={timeline} />
           <UnderSpeechPanel />
+          <ConversationPanel />
         </Box>
       </Box>
       <ListenDeck />
