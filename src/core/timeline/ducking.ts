@@ -23,7 +23,7 @@ export const defaultDucking: Ducking = { amountDb: 12, downSeconds: 0.5, waitSec
  * A microphone while only others speak: soon down and soon back, softer and never silent, so that the room
  * does not go on and off (*common practice*: 6 to 12 dB).
  */
-export const defaultSofter: Ducking = { amountDb: 9, downSeconds: 0.15, waitSeconds: 0.25, upSeconds: 0.15 };
+export const defaultSofter: Ducking = { amountDb: 9, downSeconds: 0.2, waitSeconds: 0.3, upSeconds: 0.2 };
 /** Shorter stretches of the others are not worth it. */
 export const shortestSofterSeconds = 0.8;
 

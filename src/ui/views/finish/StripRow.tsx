@@ -58,9 +58,14 @@ export function StripRow({ strip, chosen }: { strip: NamedStrip; chosen: boolean
           textOverflow: 'ellipsis',
           whiteSpace: 'nowrap',
         }}
-        title={name}
+        title={kind === 'guide' ? `${name}: a guide, heard and not written` : name}
       >
         {name}
+        {kind === 'guide' && (
+          <Box component="span" sx={{ fontSize: 12, color: 'text.secondary', ml: 0.75 }}>
+            guide
+          </Box>
+        )}
       </Box>
       <DraftSlider
         label={`Level of ${name}`}
