@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync } from 'node:fs';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import type { Page } from 'playwright-core';
@@ -284,6 +284,52 @@ describe('the bed of the demo’s interview', () => {
     await page.keyboard.press('Escape');
     await talk.getByRole('button', { name: 'Leave it as loud' }).click();
     await talk.getByRole('button', { name: 'Softer while only others speak' }).nth(1).waitFor();
+  });
+
+  test('what goes down under speech is written anew when the speech was edited', async () => {
+    await page.getByRole('button', { name: 'Let it go down under speech' }).click();
+    await page.getByRole('group', { name: 'Under speech' }).waitFor();
+    await strip(page, 'Shore').click({ position: { x: 20, y: 12 } });
+    const points = async () => page.getByTestId('sheet').getAttribute('data-levels');
+    const before = await points();
+    expect(before).toMatch(/-12/);
+    await goTo(page, 'Booth');
+    await page.keyboard.press('Control+a');
+    await page.keyboard.press('Backspace');
+    await page.keyboard.press('Control+z');
+    await page.keyboard.press('Home');
+    await page.keyboard.press('ArrowRight');
+    await page.keyboard.press(']');
+    await page.keyboard.press('Backspace');
+    await saved(page);
+    await goTo(page, 'Finish');
+    await page.waitForFunction(
+      (old) => document.querySelector('[data-testid=sheet]')?.getAttribute('data-levels') !== old,
+      before,
+    );
+    // No step of its own: what is undone is the strike, and the points are those of before.
+    await page.keyboard.press('Control+z');
+    await page.waitForFunction(
+      (old) => document.querySelector('[data-testid=sheet]')?.getAttribute('data-levels') === old,
+      before,
+    );
+    await page.getByRole('button', { name: 'Do not go down' }).click();
+  });
+
+  test('a bed whose file is damaged is taken as far as it is whole, with a word; what is no sound is refused', async () => {
+    const beds = page.getByRole('complementary', { name: 'Beds' });
+    await page.getByLabel('Add another bed').setInputFiles('public/demo/demo.json');
+    await page.getByText(/“demo\.json” is not added: This is not a WAV/).waitFor();
+    const whole = readFileSync('public/demo/bed.mp3');
+    const cut = path.join(folder, 'cut.mp3');
+    writeFileSync(cut, whole.subarray(0, whole.length / 2));
+    await page.getByLabel('Add another bed').setInputFiles(cut);
+    await page.getByText(/“cut\.mp3” is cut short: what is whole of it is there/).waitFor();
+    await beds.getByText('cut', { exact: true }).first().waitFor();
+    await page.keyboard.press('Escape');
+    await page.getByTestId('sheet').click({ position: { x: 400, y: 30 } });
+    await page.keyboard.press('Control+z');
+    await saved(page);
   });
 
   test('a level point is set at the caret, lifted and taken away by keys', async () => {

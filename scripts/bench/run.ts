@@ -21,6 +21,7 @@ import { benchPacking } from './packing';
 import { benchPlacements } from './placements';
 import { benchRereadings, fitRereadings } from './rereadings';
 import type { Row } from './row';
+import { benchStaves } from './staves';
 
 const report = 'docs/benchmarks.md';
 
@@ -34,6 +35,7 @@ const sections: Record<string, Section> = {
   core: { title: 'Core, in Node', run: benchCore, count: 1 },
   edits: { title: 'Edits of a long part, in Node', run: () => Promise.resolve(benchEdits()), count: 1 },
   mixing: { title: 'Mixing, in Node', run: benchMixing, count: 1 },
+  staves: { title: 'Several sounds in one part', run: benchStaves, count: 1 },
   browser: { title: 'In Chromium', run: benchBrowser, count: 1 },
   exports: { title: 'Exporting', run: benchExports, count: 1 },
   imports: { title: 'Importing', run: benchImports, count: 1 },

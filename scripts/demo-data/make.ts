@@ -10,6 +10,7 @@ import { dbToAmplitude } from '@/core/base/units';
 import { MemoryTarget } from '@/core/formats/bytes';
 import { writeSoundFile } from '@/core/formats/soundFile';
 import { createMp3Encoder } from '@/core/formats/mp3Encoder';
+import { summariesOf } from './summaries';
 import { interview, parts, reading, statement, type Event, type Part, type Voice } from './scenario';
 import { concat } from '@/core/testing/signals';
 import * as sounds from '@/core/testing/sounds';
@@ -218,6 +219,7 @@ async function main() {
     project: 'The Lamp House',
     spec: 'Audiobook retail',
     rateHz,
+    summaries: await summariesOf(folder, rateHz),
     parts: [
       ...described.slice(0, 3),
       { ...practice, files: [], struck: [], flubs: [] },

@@ -11,7 +11,7 @@ const aheadSeconds = 2;
 /** Time to render the first chunk before it has to sound. */
 const leadSeconds = 0.06;
 /** From one sound to another while it plays: when it is heard, and over how long. */
-const changeLeadSeconds = 0.08;
+const changeLeadSeconds = 0.05;
 const changeFadeSeconds = 0.02;
 
 export interface PlayOptions {

@@ -10,12 +10,11 @@ import { emptyTimeline, type Timeline } from '@/core/timeline/timeline';
 import { loadTimeline, storeTimeline } from '@/core/timeline/stored';
 import { whileOpening } from '@/storage/lock';
 import { createProject, newId, newPart, newProject } from '@/storage/projects';
-import type { PartRecord, ProjectRecord, SourceRecord } from '@/storage/schema';
+import type { PartRecord, ProjectRecord, SourceRecord, TakeSummary } from '@/storage/schema';
 import { BlockWriter } from '@/storage/blocks';
 import { createSource, finishSource } from '@/storage/sources';
 import { assert } from '@/core/base/errors';
 import type { JobContext } from './protocol';
-import { TakeListener } from './takeListener';
 
 interface DemoPart {
   name: string;
@@ -33,6 +32,8 @@ interface Demo {
   project: string;
   spec: string;
   rateHz: number;
+  /** By file. */
+  summaries: Record<string, TakeSummary>;
   parts: DemoPart[];
 }
 
@@ -51,7 +52,7 @@ async function readDemo({ progress }: JobContext): Promise<{ projectId: string; 
   // All at once: while one is being stored another one is decoded.
   const read = await Promise.all(
     demo.parts.map(async (part) => {
-      const made = await readPart(part, project);
+      const made = await readPart(part, project, demo.summaries);
       progress(++done / demo.parts.length, part.name);
       return made;
     }),
@@ -67,6 +68,7 @@ async function readDemo({ progress }: JobContext): Promise<{ projectId: string; 
 async function readPart(
   part: DemoPart,
   { id, rateHz }: Pick<ProjectRecord, 'id' | 'rateHz'>,
+  summaries: Demo['summaries'],
 ): Promise<{ record: PartRecord; sources: SourceRecord[] }> {
   const lines = part.script.flatMap((text) => splitIntoLines(text));
   const empty = newPart(
@@ -74,13 +76,13 @@ async function readPart(
     part.name,
     lines.map((text) => ({ id: newId(), text })),
   );
-  const sources = await Promise.all(
-    part.files.map((file, track) => readSource(file, track, id, empty.id, rateHz)),
-  );
-  const bed = part.bed && (await readSource(part.bed.file, 0, id, empty.id, rateHz, bedOf(part.bed.file)));
+  const read = (file: string, track: number, own: Partial<SourceRecord> = {}) =>
+    readSource(file, { track, projectId: id, partId: empty.id, rateHz, summary: summaries[file] }, own);
+  const sources = await Promise.all(part.files.map((file, track) => read(file, track)));
+  const bed = part.bed && (await read(part.bed.file, 0, bedOf(part.bed.file)));
   const guide =
     part.guide &&
-    (await readSource(part.guide.file, 0, id, empty.id, rateHz, {
+    (await read(part.guide.file, 0, {
       role: 'guide',
       take: 0,
       name: part.guide.name,
@@ -147,13 +149,18 @@ function withBed(
 /** The loudness the readings of the demo were made with. */
 const demoVoiceLufs = -20;
 
+interface Reading {
+  track: number;
+  projectId: string;
+  partId: string;
+  rateHz: number;
+  summary: TakeSummary;
+}
+
 async function readSource(
   file: string,
-  track: number,
-  projectId: string,
-  partId: string,
-  rateHz: number,
-  own: Partial<SourceRecord> = {},
+  { track, projectId, partId, rateHz, summary }: Reading,
+  own: Partial<SourceRecord>,
 ): Promise<SourceRecord> {
   const record: SourceRecord = {
     id: newId(),
@@ -176,13 +183,9 @@ async function readSource(
   const { body } = await fetch(`${folder}/${file}`);
   assert(body, 'the demo is shipped with its audio');
   const writer = new BlockWriter(record.id, 1);
-  const listener = new TakeListener(rateHz, 1);
-  for await (const audio of decodeMp3(bytesOf(body), () => ({ truncated: false, damaged: false }))) {
+  for await (const audio of decodeMp3(bytesOf(body), () => ({ truncated: false, damaged: false })))
     await writer.write(audio);
-    listener.process(audio);
-  }
   const frames = await writer.close();
-  const { summary } = listener.finish();
   await finishSource(record.id, { frames, summary });
   return { ...record, frames, summary };
 }

@@ -3,6 +3,7 @@ import { plainClip, memorySources } from '../testing/mixing';
 import { audioPiece, framesOfPiece } from '../testing/naiveTimeline';
 import { seeds } from '../testing/seeds';
 import { firstDifference, noise } from '../testing/signals';
+import { makeRoom } from './bedRoom';
 import * as edits from './edits';
 import {
   addGuide,
@@ -236,6 +237,13 @@ describe('heard', () => {
         take.map((value, i) => value + guide[i]),
       ),
     ).toBe(-1);
+  });
+
+  test('music that would begin before a part in step opens no time in it', () => {
+    const clip = plainClip('music', frames, { begin: { moment: { kind: 'start' }, after: -500 } });
+    const withBed = addBed(whole, { id: 'bed', name: 'Music', clips: [clip] });
+    expect(makeRoom(withBed)).toBe(withBed);
+    expect(sheetFramesOf(makeRoom(letGo(withBed, 'guide')))).toBe(frames + 500);
   });
 
   test('a bed under it is still a bed', async () => {

@@ -18,7 +18,7 @@ import {
 } from './mixEdits';
 import { PartRenderer } from './partRenderer';
 import { timelineOfRange } from './passages';
-import { PieceTable } from './pieces';
+import { PieceTable, silence } from './pieces';
 import { isMixed, sameSounding, soundingOf } from './sounding';
 import { loadTimeline, storeTimeline } from './stored';
 import { emptyStaves, sourcesOf, type Timeline } from './timeline';
@@ -236,4 +236,37 @@ test('a passage that becomes a part of its own keeps the levels of its voices, a
     { at: 1000, db: -10 },
   ]);
   expect(removeTrack(mixed, 'a').mix?.strips.map(({ id }) => id)).toEqual(['bed']);
+});
+
+test('a bed of three hours is what stands in it, to its end, and costs no more than what is read of it', async () => {
+  const hours = 3 * 3600 * rateHz;
+  const sampleAt = (frame: number, channel: number) => (((frame * 7919) % 4096) + channel) / 8192;
+  let read = 0;
+  const endless = {
+    lengthOf: () => hours,
+    read: (
+      _: string,
+      channel: number,
+      from: number,
+      frames: number,
+      output: Float32Array,
+      offset: number,
+    ) => {
+      read += frames;
+      for (let i = 0; i < frames; i++) output[offset + i] = sampleAt(from + i, channel);
+      return Promise.resolve();
+    },
+  };
+  const bare = emptyStaves([{ id: 'a', name: 'Anna' }]);
+  const empty: Timeline = {
+    ...bare,
+    tracks: [{ ...bare.tracks[0], table: PieceTable.of([silence(hours)]) }],
+  };
+  const long = addBed(empty, { id: 'bed', name: 'Sea', clips: [plainClip('sea', hours, { channels: 2 })] });
+  const renderer = new PartRenderer(soundingOf(long, settings), endless);
+  const from = hours - 10_000;
+  const [left, right] = await renderer.mix({ delivering: 2 }, from, 10_000);
+  expect(left.findIndex((value, i) => value !== sampleAt(from + i, 0))).toBe(-1);
+  expect(right.findIndex((value, i) => value !== sampleAt(from + i, 1))).toBe(-1);
+  expect(read).toBeLessThan(200_000);
 });

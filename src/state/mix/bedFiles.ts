@@ -1,4 +1,4 @@
-import { ParolaError } from '@/core/base/errors';
+import { ParolaError, toParolaError } from '@/core/base/errors';
 import { clamp, powerToDb } from '@/core/base/units';
 import { safeName } from '@/core/formats/fileNames';
 import type { Clip, ClipLoop } from '@/core/timeline/bedClips';
@@ -115,7 +115,12 @@ export async function addSound(file: File, bedId: string | null): Promise<void> 
   if (!project || !partId || isReadOnly()) return;
   const name = file.name.replace(/\.[^.]+$/, '').trim() || safeName(file.name);
   const told = await runShown(`Reading “${file.name}”`, async (options) => {
-    const found = await importClient.run('look', { file }, { limitMs: 15_000 });
+    const found = await importClient
+      .run('look', { file }, { limitMs: 15_000 })
+      .catch((thrown: unknown) => {
+        const { code, message } = toParolaError(thrown);
+        throw new ParolaError(code, `“${file.name}” is not added: ${message}`);
+      });
     const channels = found.channels > 1 ? 'both' : 'mean';
     const own = { id: newId(), partId, take: 1, name };
     const source = { ...receivingSource(project, file, channels, own), role: 'bed' as const };

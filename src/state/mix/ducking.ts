@@ -12,14 +12,15 @@ import {
   type Ducking,
 } from '@/core/timeline/ducking';
 import type { Mix } from '@/core/timeline/mix';
-import { bedsOf, stripOf } from '@/core/timeline/mixEdits';
+import { bedsOf, changeStrip, stripOf } from '@/core/timeline/mixEdits';
 import { soundingOf } from '@/core/timeline/sounding';
 import { clockOf, type Timeline } from '@/core/timeline/timeline';
-import { planClient, runShown } from '../page/jobs';
-import { notify } from '../page/notices';
+import { useTransport } from '../hearing/transport';
+import { planClient, runShown, useJob } from '../page/jobs';
+import { notify, notifyError } from '../page/notices';
 import { whenProjectCloses } from '../page/resets';
 import { rateOfProject, soundingSettings, sourceLengths } from '../project/openProject';
-import { usePart } from '../sheet/part';
+import { noteFound, usePart } from '../sheet/part';
 import { chosenStrip, setStrip } from './strips';
 import { allSpeech, voicesSpeech } from './words';
 
@@ -49,22 +50,79 @@ const nobodySpeaks = () => notify('info', 'Nobody speaks in this part yet: there
  * anew; what was set by hand stays. One step that can be undone.
  */
 export async function duck(stripId: string, ducking = duckingOf(stripId)): Promise<void> {
-  const { id, timeline } = usePart.getState();
-  const rateHz = rateOfProject();
-  const found = await runShown('Listening for speech', async (options) =>
-    isVoice(timeline, stripId)
-      ? whileOthersSpeak(await voicesSpeech(timeline, options), stripId, ducking)
-      : passagesOf(await allSpeech(timeline, options), ducking, rateHz),
-  );
-  const now = usePart.getState();
-  // Another edit has come in between: nothing is written for times that are no more.
-  if (!found || now.id !== id || now.timeline.tracks !== timeline.tracks) return;
+  const { timeline } = usePart.getState();
+  const found = await passagesFor(stripId, ducking);
+  if (!found) return;
   if (found.length === 0)
     return isVoice(timeline, stripId)
       ? notify('info', 'Nobody else speaks alone in this part: this microphone stays as it is.')
       : nobodySpeaks();
-  const { points } = stripOf(now.timeline, stripId);
-  setStrip(stripId, { points: duckedPoints(points, found, ducking, clockOf(timeline), rateHz), ducking });
+  setStrip(stripId, { points: written(timeline, stripId, found, ducking), ducking });
+  writtenFor.set(stripId, timeline);
+}
+
+/** What a strip goes down for; null when it was cancelled, or the part was edited meanwhile. */
+async function passagesFor(stripId: string, ducking: Ducking): Promise<Speech[] | null> {
+  const { id, timeline } = usePart.getState();
+  const found = await runShown('Listening for speech', async (options) =>
+    isVoice(timeline, stripId)
+      ? whileOthersSpeak(await voicesSpeech(timeline, options), stripId, ducking)
+      : passagesOf(await allSpeech(timeline, options), ducking, rateOfProject()),
+  );
+  const now = usePart.getState();
+  // Nothing is written for times that are no more.
+  return now.id === id && sameSpeech(now.timeline, timeline) ? found : null;
+}
+
+const written = (timeline: Timeline, stripId: string, passages: readonly Speech[], ducking: Ducking) =>
+  duckedPoints(stripOf(timeline, stripId).points, passages, ducking, clockOf(timeline), rateOfProject());
+
+type Spoken = Pick<Timeline, 'tracks' | 'struck'>;
+const sameSpeech = (a: Spoken, b: Spoken) => a.tracks === b.tracks && a.struck === b.struck;
+
+/** The speech each strip's points were written for, or that was there when its part was opened. */
+const writtenFor = new Map<string, Spoken>();
+whenProjectCloses(() => writtenFor.clear());
+
+/** Takes the points of a part that is opened for those of its speech. Returns what ends it. */
+export const rememberSpeech = (): (() => void) =>
+  usePart.subscribe(({ id, timeline }, before) => {
+    if (id !== before.id)
+      for (const strip of timeline.mix?.strips ?? []) if (strip.ducking) writtenFor.set(strip.id, timeline);
+  });
+
+const restMs = 800;
+
+/**
+ * Where speech was edited since, what goes down for it is written anew: no step of the history, as it follows
+ * from one. What was set by hand stays. Returns what ends it.
+ */
+export function followSpeech(): () => void {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const renew = async () => {
+    const { id, timeline } = usePart.getState();
+    if (useTransport.getState().mode !== 'idle' || useJob.getState().job) return later();
+    for (const { id: stripId, ducking } of timeline.mix?.strips ?? []) {
+      const known = writtenFor.get(stripId);
+      if (!ducking || !known || sameSpeech(known, timeline)) continue;
+      writtenFor.set(stripId, timeline);
+      const found = await passagesFor(stripId, ducking);
+      if (!found || usePart.getState().id !== id) continue;
+      noteFound((now) => changeStrip(now, stripId, { points: written(now, stripId, found, ducking) }));
+    }
+  };
+  const later = () => {
+    clearTimeout(timer);
+    timer = setTimeout(() => void renew().catch(notifyError), restMs);
+  };
+  const forget = usePart.subscribe((now, before) => {
+    if (now.id !== before.id || !sameSpeech(now.timeline, before.timeline)) later();
+  });
+  later();
+  return () => {
+    clearTimeout(timer);
+    forget();
+  };
 }
 
 /** Going down begins when the voice has ended, and it is up again before the voice begins. */

@@ -103,12 +103,15 @@ const renewMs = 50;
 /** While a part plays, every change of its mix is heard at once. Returns what ends it. */
 export function hearChanges(): () => void {
   let timer: ReturnType<typeof setTimeout> | undefined;
+  let renewedMs = -Infinity;
   const renew = () => {
+    // The first change is heard at once; of those that follow close upon it, the last one.
     timer ??= setTimeout(() => {
       timer = undefined;
+      renewedMs = performance.now();
       if (useTransport.getState().mode === 'playing')
         changePlaying(drafted(usePart.getState().timeline, useMixing.getState()));
-    }, renewMs);
+    }, renewedMs + renewMs - performance.now());
   };
   const forget = [
     usePart.subscribe((now, before) => {

@@ -2,7 +2,8 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Link from 'next/link';
-import { useMemo } from 'react';
+import { useEffect, useMemo } from 'react';
+import { followSpeech } from '@/state/mix/ducking';
 import { drafted, stripsOf, useMixing } from '@/state/mix/strips';
 import { areOf, useTurns } from '@/state/mix/turns';
 import { useProject } from '@/state/project/openProject';
@@ -22,6 +23,7 @@ import { UnderSpeechPanel } from './UnderSpeechPanel';
 /** The sheet with its levels, the voices and beds below it, the beds and what they measure beside it. */
 export function FinishView() {
   useCommandKeys('finish');
+  useEffect(() => followSpeech(), []);
   const partId = usePart((state) => state.id);
   const stored = usePart((state) => state.timeline);
   const draft = useMixing((state) => state.draft);

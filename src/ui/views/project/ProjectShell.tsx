@@ -13,6 +13,7 @@ import { followDevices, useInput } from '@/state/recording/input';
 import { dismissRecovered } from '@/state/project/settings';
 import { useProject } from '@/state/project/openProject';
 import { isEditable, useTransport } from '@/state/hearing/transport';
+import { rememberSpeech } from '@/state/mix/ducking';
 import { hearChanges } from '@/state/mix/strips';
 import { followWords } from '@/state/mix/words';
 import { readKeymap } from '@/state/page/keymap';
@@ -52,6 +53,7 @@ export function ProjectShell({ id, children }: { id: string; children: ReactNode
   useEffect(() => followWords(), []);
   useEffect(() => hearChanges(), []);
   useEffect(() => followLag(), []);
+  useEffect(() => rememberSpeech(), []);
   useLeaveWarning();
   const { getRootProps } = useFileDrops();
   if (status === 'failed') {
