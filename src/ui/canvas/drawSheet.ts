@@ -111,7 +111,7 @@ function drawLags(context: CanvasRenderingContext2D, picture: SheetPicture) {
   const { geometry, page, lags, rateHz, firstRow, lastRow, timeline } = picture;
   context.font = noteFont;
   context.textAlign = 'center';
-  context.textBaseline = 'top';
+  context.textBaseline = 'bottom';
   context.fillStyle = page.faintInk;
   let last = { row: -1, x: 0 };
   for (const { at, seconds } of lags) {
@@ -120,7 +120,7 @@ function drawLags(context: CanvasRenderingContext2D, picture: SheetPicture) {
     const x = xOfFrame(geometry, frame, row);
     if (row < firstRow || row > lastRow || (row === last.row && x - last.x < lagPixels)) continue;
     const { centre, half } = staveBox(geometry, row, timeline.tracks.length);
-    context.fillText(`${seconds.toFixed(1)} s behind`, x, centre - half);
+    context.fillText(`${seconds.toFixed(1)} s behind`, x, centre - half - 2);
     last = { row, x };
   }
 }
