@@ -142,6 +142,22 @@ async function lookAround({ page }: App, inLamp: boolean): Promise<Looking> {
       .click()
       .then(() => dialog(page)),
   );
+  const openPart = async (name: RegExp) => {
+    await button(page, /^Part: /).click();
+    await page.getByRole('menuitem', { name }).click();
+  };
+  await openPart(/visitor/i);
+  await button(page, /^Hear both/).waitFor();
+  await look.at('a guide');
+  await openPart(/boat builder/i);
+  await goTo(page, 'Finish');
+  await button(page, 'Find turns').click();
+  await page.locator('[data-testid=sheet][data-turns="6"]').waitFor();
+  await button(page, 'Let it go down under speech').click();
+  await page.getByRole('group', { name: 'Under speech' }).waitFor();
+  await button(page, 'mute Ines').click();
+  await look.at('Finish');
+  await openPart(/The stair/);
   await goTo(page, 'Brief');
   await look.at('Brief');
   await goTo(page, 'Proof');
