@@ -4,6 +4,7 @@ import { Uint8ArrayReader, Uint8ArrayWriter, ZipReader, ZipWriter } from '@zip.j
 import type { ExportedFile } from '@/node/exportProject';
 import { manifestVersion } from '@/core/formats/projectManifest';
 import { findSpec } from '@/core/specs/builtIn';
+import { ffmpegChannels } from '@/core/testing/soundFiles';
 import { decodeWithFfmpeg, firstDifference, noise, scratchFolder, writeWav } from '@/core/testing/signals';
 
 const folder = scratchFolder();
@@ -116,6 +117,27 @@ test('what is measured is what ffmpeg measures of the file (ebur128), and its ch
   const theirs = Number(/I:\s+(-[\d.]+) LUFS\s+Threshold/.exec(stderr)?.[1]);
   expect(Math.abs((integratedLufs ?? 0) - theirs)).toBeLessThanOrEqual(0.1);
   expect(spawnSync('sha256sum', [file], { encoding: 'utf8' }).stdout.split(' ')[0]).toBe(sha256);
+});
+
+test('a guide is in no file by itself; asked for, it stands on the left and the voice on the right', async () => {
+  const [crossing] = manifest.parts;
+  const spoken = {
+    ...crossing,
+    timeline: {
+      ...crossing.timeline,
+      tracks: [crossing.timeline.tracks[0]],
+      guides: [{ id: 'g', name: 'Statement', pieces: [piece('s2', 0, 3 * rateHz)] }],
+    },
+  };
+  const file = await projectFile('guided.parola', 0, { ...manifest, parts: [spoken] });
+  const plain = exported(file, '--out', `${folder}/plain`).files;
+  expect(plain.map(({ channels }) => channels)).toEqual([1]);
+  expect(firstDifference(decodeWithFfmpeg(plain[0].file), voices[0])).toBe(-1);
+  const { files } = exported(file, '--out', `${folder}/beside`, '--what', 'beside');
+  expect(files.map((one) => one.file)).toEqual([`${folder}/beside/Ferry_01_Crossing-beside-the-guide.wav`]);
+  const [left, right] = ffmpegChannels(files[0].file, 2);
+  expect(firstDifference(left, voices[1])).toBe(-1);
+  expect(firstDifference(right, voices[0])).toBe(-1);
 });
 
 test('each voice alone, and any format', () => {

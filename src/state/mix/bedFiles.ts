@@ -115,12 +115,10 @@ export async function addSound(file: File, bedId: string | null): Promise<void> 
   if (!project || !partId || isReadOnly()) return;
   const name = file.name.replace(/\.[^.]+$/, '').trim() || safeName(file.name);
   const told = await runShown(`Reading “${file.name}”`, async (options) => {
-    const found = await importClient
-      .run('look', { file }, { limitMs: 15_000 })
-      .catch((thrown: unknown) => {
-        const { code, message } = toParolaError(thrown);
-        throw new ParolaError(code, `“${file.name}” is not added: ${message}`);
-      });
+    const found = await importClient.run('look', { file }, { limitMs: 15_000 }).catch((thrown: unknown) => {
+      const { code, message } = toParolaError(thrown);
+      throw new ParolaError(code, `“${file.name}” is not added: ${message}`);
+    });
     const channels = found.channels > 1 ? 'both' : 'mean';
     const own = { id: newId(), partId, take: 1, name };
     const source = { ...receivingSource(project, file, channels, own), role: 'bed' as const };

@@ -106,12 +106,15 @@ export function hearChanges(): () => void {
   let renewedMs = -Infinity;
   const renew = () => {
     // The first change is heard at once; of those that follow close upon it, the last one.
-    timer ??= setTimeout(() => {
-      timer = undefined;
-      renewedMs = performance.now();
-      if (useTransport.getState().mode === 'playing')
-        changePlaying(drafted(usePart.getState().timeline, useMixing.getState()));
-    }, renewedMs + renewMs - performance.now());
+    timer ??= setTimeout(
+      () => {
+        timer = undefined;
+        renewedMs = performance.now();
+        if (useTransport.getState().mode === 'playing')
+          changePlaying(drafted(usePart.getState().timeline, useMixing.getState()));
+      },
+      renewedMs + renewMs - performance.now(),
+    );
   };
   const forget = [
     usePart.subscribe((now, before) => {

@@ -183,6 +183,9 @@ test('of two tracks the one that is not armed is heard while the other is record
   setRecordSettings({ mode: 'retake' });
   setCaret(seconds(63));
   expect(recordIntent().label).toMatch(/hearing Voice$/);
+  setRecordSettings({ hearOthers: false });
+  expect(recordIntent().label).toMatch(/others not heard$/);
+  setRecordSettings({ hearOthers: true });
   await record();
   expect(mockPlayers[0].range).toEqual({ from: seconds(63), to: seconds(70) });
   const [own, other] = mockRendered.at(-1)?.tracks ?? [];

@@ -85,7 +85,8 @@ function describeCompanions(placement: Placement | null): string {
     .filter(({ id }) => heard.includes(id))
     .map(({ name }) => name);
   if (names.length > 0) return `hearing ${names.join(', ')}`;
-  return guides.length > 0 ? 'guide not heard' : '';
+  if (guides.length > 0) return 'guide not heard';
+  return recordSettings().hearOthers === false ? 'others not heard' : '';
 }
 
 function describePlacement(): string {
