@@ -61,7 +61,7 @@ describe('the four ways to record', () => {
     const [first, second] = await storedTakes(page);
     const list = await storedPieces(page);
     // Before the caret the old reading, then the new one from its own first frame.
-    const index = list.findIndex(({ from }) => from === second.handleFrames);
+    const index = list.findIndex(({ source, from }) => source === second.id && from === second.handleFrames);
     expect(index).toBe(1);
     expect(list[0].from).toBe(first.handleFrames);
     const frames = list[1].length;
