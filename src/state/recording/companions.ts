@@ -1,6 +1,6 @@
 import { Player, type RenderChunk } from '@/audio/player';
 import { stet } from '@/core/timeline/edits';
-import { guidesOf } from '@/core/timeline/guides';
+import { guidesOf, isInStep } from '@/core/timeline/guides';
 import type { PieceTable } from '@/core/timeline/pieces';
 import type { Range } from '@/core/timeline/range';
 import { soundingOf, type Sounding } from '@/core/timeline/sounding';
@@ -24,13 +24,20 @@ export interface Companions {
   readonly range: Range;
 }
 
-/** The stretch of the sheet over which the others sound while a take is made; null where it is a gap. */
-function stretchOf(placement: Placement, end: number): Range | null {
+/**
+ * The stretch of the sheet over which the others sound while a take is made; null where it is a gap. A patch
+ * of its own length may go on behind its selection where time stays.
+ */
+function stretchOf(placement: Placement, timeline: Timeline): Range | null {
+  const end = sheetFramesOf(timeline);
   switch (placement.mode) {
     case 'retake':
       return { from: placement.at, to: end };
     case 'patch':
-      return { from: placement.from, to: placement.to };
+      return {
+        from: placement.from,
+        to: placement.length === 'reading' && isInStep(timeline) ? end : placement.to,
+      };
     case 'continue':
     case 'insert':
       return null;
@@ -43,7 +50,7 @@ function stretchOf(placement: Placement, end: number): Range | null {
  */
 export function heardBeside(placement: Placement | null, armed: ReadonlySet<string>): string[] {
   const { timeline } = usePart.getState();
-  const stretch = placement && stretchOf(placement, sheetFramesOf(timeline));
+  const stretch = placement && stretchOf(placement, timeline);
   if (!stretch || stretch.to <= stretch.from || recordSettings().hearOthers === false) return [];
   const { own, guides } = heardNow(timeline);
   return [
@@ -63,7 +70,7 @@ function hasAudio(table: PieceTable, { from, to }: Range): boolean {
 export function companionsOf(placement: Placement, armed: ReadonlySet<string>): Companions | null {
   if (heardBeside(placement, armed).length === 0) return null;
   const { timeline } = usePart.getState();
-  const stretch = stretchOf(placement, sheetFramesOf(timeline));
+  const stretch = stretchOf(placement, timeline);
   if (!stretch) return null;
   const standing = stet(timeline, stretch);
   const clock = clockOf(standing);

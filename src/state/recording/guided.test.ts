@@ -170,6 +170,31 @@ test('muted while it is recorded, the guide falls silent; the take goes on', asy
   await callOff();
 });
 
+test('a patch hears the guide as far as it goes: to the end of the selection, or on with its own length', async () => {
+  await take(5);
+  setRecordSettings({ mode: 'patch' });
+  select(seconds(1), seconds(2));
+  await record();
+  expect(mockPlayers[1].range).toEqual({ from: seconds(1), to: seconds(2) });
+  await callOff();
+  setRecordSettings({ patchLength: 'reading' });
+  await record();
+  expect(mockPlayers[2].range).toEqual({ from: seconds(1), to: seconds(60) });
+  begun();
+  captured(seconds(0.5));
+  const ended = stopRecording();
+  finish(seconds(0.5));
+  await ended;
+  expect(sheetFrames()).toBe(seconds(60));
+  expect(table().pieces.map(({ kind, length }) => [kind, length / rate])).toEqual([
+    ['audio', 1],
+    ['audio', 0.5],
+    ['silence', 0.5],
+    ['audio', 3],
+    ['silence', 55],
+  ]);
+});
+
 test('of two tracks the one that is not armed is heard while the other is recorded', async () => {
   edit('let go', (timeline) => ({ ...timeline, guides: undefined }));
   edit('add track', (timeline) => addTrack(timeline, { id: 'track-2', name: 'Guest' }));
