@@ -1,6 +1,6 @@
 import { ParolaError } from '@/core/base/errors';
 import { addMarks } from '@/core/timeline/edits';
-import { addGuide } from '@/core/timeline/guides';
+import { addGuide, isInStep } from '@/core/timeline/guides';
 import type { Piece } from '@/core/timeline/pieces';
 import { insertRecording, overlay, type Recorded } from '@/core/timeline/takes';
 import { addTrack, changeTrack } from '@/core/timeline/tracks';
@@ -102,6 +102,11 @@ export async function placeInOpenPart(
   { place, trackId, keepMarks }: PlaceChoices,
 ): Promise<void> {
   const { timeline, caret } = usePart.getState();
+  if (place === 'caret' && isInStep(timeline))
+    throw new ParolaError(
+      'unsupported',
+      'The part is in step with its guide, and a gap would move its time. Import it over a track, or let go of step under Inputs and tracks.',
+    );
   const tracks = targetTracks(timeline, source.channels, trackId);
   const at = place === 'time' ? Math.max(0, time) : caret;
   const recorded = recordedOn(await keepSource(source, tracks), tracks);

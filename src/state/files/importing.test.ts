@@ -1,4 +1,5 @@
 import { ParolaError } from '@/core/base/errors';
+import { addGuide } from '@/core/timeline/guides';
 import { sheetFramesOf } from '@/core/timeline/timeline';
 import { sourceRecord } from '@/storage/sources';
 import type { FoundSound, ImportedSound } from '@/workers/importJobs';
@@ -6,7 +7,7 @@ import { messages, openFresh, rate, record, stored, table } from '../testing/fix
 import { dismissAll, useNotices } from '../page/notices';
 import { useQuestion } from '../page/questions';
 import { useProject } from '../project/openProject';
-import { setCaret, timelineOfPart, usePart } from '../sheet/part';
+import { edit, setCaret, timelineOfPart, usePart } from '../sheet/part';
 import { closeImport, offerFiles, runImport, useImporting } from './importing';
 
 /** What looking at a file, and reading it, comes to; by its name. */
@@ -161,6 +162,21 @@ test('at the caret several files follow one another; marks come along or not', a
   const [, second] = table().pieces;
   const id = second.kind === 'audio' ? second.source : '';
   expect(await sourceRecord(id)).toMatchObject({ state: 'kept', trackIds: ['track-1'] });
+});
+
+test('into a gap of a part in step nothing is imported, and why is said', async () => {
+  record(2);
+  const [piece] = table().pieces;
+  edit('guide', (before) => addGuide(before, { id: 'g', name: 'Visitor', pieces: [piece] }));
+  await offerFiles([file('one.wav')]);
+  useImporting.setState({ place: 'caret' });
+  const known = useProject.getState().sources.size;
+  await runImport();
+  expect(messages().at(-1)).toMatch(
+    /^Nothing is imported\. .*in step with its guide, and a gap would move its time/,
+  );
+  expect(useProject.getState().sources.size).toBe(known);
+  expect(table().frames).toBe(2 * 48_000);
 });
 
 test('cancelled, what has not come leaves nothing; what stands stays', async () => {

@@ -10,7 +10,7 @@ import { analysisClient, importClient, runShown } from '../page/jobs';
 import { notify } from '../page/notices';
 import { ask } from '../page/questions';
 import { isReadOnly, rateOfProject, rememberSource, useProject } from '../project/openProject';
-import { edit, usePart } from '../sheet/part';
+import { edit, refusedInStep, usePart } from '../sheet/part';
 import { focusedTracks } from '../sheet/staveFocus';
 import { nextTake } from '../recording/recordPlan';
 import { wholePiece } from './importPlacing';
@@ -94,7 +94,7 @@ export async function layRecordingsInStep(): Promise<void> {
   if (isReadOnly()) return;
   const pair = pairOf();
   const { id: partId } = usePart.getState();
-  if (!pair || !partId) return;
+  if (!pair || !partId || refusedInStep()) return;
   const found = await compare(pair);
   if (found === 'failed') return;
   if (!found)

@@ -8,7 +8,7 @@ import {
 } from '@/core/speech/findings';
 import { together } from '@/core/speech/severalVoices';
 import type { Speech } from '@/core/speech/voiceActivity';
-import { writtenFramesOf } from '@/core/timeline/guides';
+import { isInStep, writtenFramesOf } from '@/core/timeline/guides';
 import { AnchorIndex, anchorAt, type Anchor } from '@/core/timeline/anchors';
 import type { Range } from '@/core/timeline/range';
 import { clockOf, type Timeline } from '@/core/timeline/timeline';
@@ -88,6 +88,16 @@ export function cancelFinding(): void {
   set({ running: null });
 }
 
+/** Lengths of pauses are not looked for in a part in step: its time stays. */
+function settingsFor(timeline: Timeline): FindingOptions {
+  const { settings } = get();
+  if (!isInStep(timeline)) return settings;
+  return {
+    ...settings,
+    kinds: settings.kinds.filter((kind) => kind !== 'longPause' && kind !== 'shortPause'),
+  };
+}
+
 /** Looks through all that is heard of the open part, on every track. A search that runs is replaced. */
 export async function findAll(): Promise<void> {
   cancelFinding();
@@ -98,7 +108,7 @@ export async function findAll(): Promise<void> {
     return notify('info', 'There is nothing to look through yet: record something first.');
   set({ running: 0, partId: id });
   try {
-    const found = await lookThrough(timeline, get().settings, {
+    const found = await lookThrough(timeline, settingsFor(timeline), {
       signal: mine.signal,
       progress: (share) => controller === mine && set({ running: share }),
     });

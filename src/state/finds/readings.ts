@@ -6,7 +6,7 @@ import { lineStates } from '@/core/timeline/scriptLines';
 import { openProposals, othersSpeaking, placedSpeech, speechOfAll } from './finding';
 import { notify } from '../page/notices';
 import { whenProjectCloses } from '../page/resets';
-import { edit, openPartRecord, partClock, usePart } from '../sheet/part';
+import { edit, openPartRecord, partClock, refusedInStep, usePart } from '../sheet/part';
 import { rateOfProject } from '../project/openProject';
 
 /** Readings of one line, one after another, of which one is to stay. */
@@ -102,7 +102,7 @@ export function layOutChosen(): void {
       'info',
       `${left === 1 ? '1 line stays' : `${left} lines stay`} as read: somebody else speaks in a reading that would go. Strike on one stave alone there.`,
     );
-  if (choices.length === 0) return;
+  if (choices.length === 0 || refusedInStep()) return;
   const frames = secondsToFrames(spacing, rateOfProject());
   const clock = partClock();
   const taken = (range: Range) =>

@@ -1,4 +1,5 @@
 import {
+  messages,
   audioPiece,
   heardFrames,
   openFresh,
@@ -10,7 +11,8 @@ import {
   table,
 } from '../testing/fixture';
 import { concat, noise } from '@/core/testing/signals';
-import { sheetFramesOf } from '@/core/timeline/timeline';
+import { addGuide } from '@/core/timeline/guides';
+import { emptyTimeline, sheetFramesOf } from '@/core/timeline/timeline';
 import { loadTimeline } from '@/core/timeline/stored';
 import { loadProject } from '@/storage/projects';
 import * as editing from './editing';
@@ -26,6 +28,7 @@ import {
   setCaret,
   undo,
   usePart,
+  timelineOfPart,
 } from './part';
 import { copyToNewPart, moveToPart, putPartIn, splitAtPartMarks } from './partEdits';
 import { selectPart } from './parts';
@@ -124,6 +127,35 @@ describe('passages', () => {
     expect(table().frames).toBe(5 * rate);
     const all = (await loadProject(project.id)).parts;
     expect(all.map(({ timeline }) => sheetFramesOf(loadTimeline(timeline)) / rate)).toEqual([5, 0, 2, 3]);
+  });
+
+  test('in step nothing is lost or doubled: what is moved falls silent here, and nothing goes in at the end there', async () => {
+    const { parts } = await openFresh('One', 'Two');
+    record(10);
+    const guide = { id: 'g', name: 'Visitor', pieces: table().pieces };
+    edit('guide', (timeline) => addGuide(timeline, guide));
+    const there = () => sheetFramesOf(timelineOfPart(parts[1].id) ?? emptyTimeline(['']));
+    select(4 * rate, 6 * rate);
+    moveToPart(parts[1].id);
+    expect(there()).toBe(2 * rate);
+    expect(table().frames).toBe(10 * rate);
+    expect(table().pieces.map(({ kind, length }) => [kind, length / rate])).toEqual([
+      ['audio', 4],
+      ['silence', 2],
+      ['audio', 4],
+    ]);
+    addMark('part', 5 * rate);
+    await splitAtPartMarks();
+    expect(messages().at(-1)).toMatch(/in step with its guide/);
+    expect(useProject.getState().parts).toHaveLength(2);
+    closeUpAll();
+    expect(messages().at(-1)).toMatch(/in step with its guide/);
+    // The other way round: the part in step takes nothing in, and the passage stays where it is.
+    await selectPart(parts[1].id);
+    select(0, rate);
+    moveToPart(parts[0].id);
+    expect(messages().at(-1)).toMatch(/“One” is in step with its guide: nothing goes in at its end/);
+    expect(table().frames).toBe(2 * rate);
   });
 
   test('another part is put in at the caret, all of it or up to a mark, with its tracks, marks and lines', async () => {

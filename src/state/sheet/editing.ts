@@ -11,7 +11,7 @@ import { sheetFramesOf } from '@/core/timeline/timeline';
 import { hearTake, stackAt } from '@/core/timeline/takes';
 import { newId } from '@/storage/projects';
 import { notify } from '../page/notices';
-import { edit, partClock, select, setCaret, usePart } from './part';
+import { edit, partClock, refusedInStep, select, setCaret, usePart } from './part';
 import { whenProjectCloses } from '../page/resets';
 import { rateOfProject, useProject } from '../project/openProject';
 import { levelsAround, meanSquares, speechLevel } from '../pictures/sheetLevels';
@@ -255,6 +255,7 @@ export function silenceSelection(): void {
 
 /** Gives the pause around the caret, or the selection, the length that is set. */
 export async function setPause(seconds = useEditSettings.getState().pauseSeconds): Promise<void> {
+  if (refusedInStep()) return;
   const { selection } = usePart.getState();
   const range = selection ?? (await pauseAround());
   if (!range)

@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import * as edits from '@/core/timeline/edits';
-import { keepStep } from '@/core/timeline/guides';
+import { isInStep, keepStep } from '@/core/timeline/guides';
 import { apply, difference, inverse, isEmpty, type Difference, type Step } from '@/core/timeline/history';
 import { markTraits, type MarkKind } from '@/core/timeline/markTraits';
 import type { Range } from '@/core/timeline/range';
@@ -159,8 +159,15 @@ export const stands = (
 ) => id === partId && seq < historyAt && trails.get(partId)?.[seq] === name;
 
 /** Why an edit of time is refused in a part in step, and the way round. */
-export const inStepRefusal =
+const inStepRefusal =
   'This part is in step with its guide: its time cannot move. Strike, Retake and Patch leave the time; or let go of step, or take the guide away, under Inputs and tracks.';
+
+/** True, and told, where the time of the open part cannot move: for whatever needs more than one edit. */
+export function refusedInStep(): boolean {
+  const inStep = isInStep(usePart.getState().timeline);
+  if (inStep) notify('info', inStepRefusal);
+  return inStep;
+}
 
 /**
  * What an edit makes of a part. What it leaves empty is filled with room tone, where there is some; null, and
@@ -304,6 +311,7 @@ export function changeTimeOf(label: string, plan: (timeline: Timeline) => TimeCh
 
 /** Closes up the struck passages of a range. */
 function closeUpRange(range: Range, label: string): void {
+  if (refusedInStep()) return;
   if (!changeTimeOf(label, (timeline) => edits.closingUp(timeline, range)))
     return notify('info', 'There is nothing struck to close up here.');
   usePart.setState({ selection: null });

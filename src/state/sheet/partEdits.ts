@@ -1,5 +1,5 @@
-import { writtenFramesOf } from '@/core/timeline/guides';
-import { removeMarks, removeTime } from '@/core/timeline/edits';
+import { isInStep, writtenFramesOf } from '@/core/timeline/guides';
+import { removeMarks, removeTime, strike } from '@/core/timeline/edits';
 import { copyPassage, partRanges, pastePassage, putIn, timelineOfRange } from '@/core/timeline/passages';
 import type { Range } from '@/core/timeline/range';
 import { lineReadings } from '@/core/timeline/scriptLines';
@@ -13,7 +13,7 @@ import { ask } from '../page/questions';
 import { whenProjectCloses } from '../page/resets';
 import { save, saved } from '../page/saving';
 import { isReadOnly, partRecord, rememberPart, useProject, type ScriptLine } from '../project/openProject';
-import { edit, editPart, openPartRecord, timelineOfPart, usePart } from './part';
+import { edit, editPart, openPartRecord, refusedInStep, timelineOfPart, usePart } from './part';
 import { addPart, selectPart } from './parts';
 
 /** Stores a timeline as the first state of a part that is not open. */
@@ -101,12 +101,21 @@ export function moveToPart(partId: string): void {
   const { selection, timeline } = usePart.getState();
   const target = partRecord(partId);
   if (!selection || !target || isReadOnly()) return;
+  const there = timelineOfPart(partId);
+  if (there && isInStep(there))
+    return notify(
+      'info',
+      `“${target.name}” is in step with its guide: nothing goes in at its end. Let go of step there, under Inputs and tracks, or copy the passage and paste it over there.`,
+    );
   const passage = copyPassage(timeline, selection);
   // First there, then here: writes are stored in this order, so nothing is ever in neither.
   editPart(partId, 'passage from another part', (there) =>
     pastePassage(there, passage, sheetFramesOf(there), { newId }),
   );
-  edit(`move to “${target.name}”`, (old) => removeTime(old, selection));
+  // In step the time stays here, and what was moved falls silent.
+  edit(`move to “${target.name}”`, (old) =>
+    isInStep(old) ? strike(old, selection) : removeTime(old, selection),
+  );
   usePart.setState({ selection: null });
   notify('success', `The passage stands at the end of “${target.name}” now.`);
 }
@@ -129,6 +138,7 @@ export async function splitAtPartMarks(): Promise<void> {
   const ranges = partRanges(timeline);
   const open = openPartRecord();
   if (!id || !open || isReadOnly()) return;
+  if (refusedInStep()) return;
   if (ranges.length < 2)
     return notify(
       'info',
