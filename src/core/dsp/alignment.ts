@@ -1,3 +1,4 @@
+import { median, movingMean } from '../base/statistics';
 import { clamp, powerToDb } from '../base/units';
 import { CrossCorrelation } from './crossCorrelation';
 
@@ -78,13 +79,8 @@ interface Line {
 /** The syllables of a recording: its level in dB against the second around it. */
 function syllables(levels: Float32Array, stepSeconds: number): Float32Array {
   const db = levels.map((level) => powerToDb(Math.max(level, 1e-10)));
-  const half = Math.round(0.5 / stepSeconds);
-  const total = new Float64Array(db.length + 1);
-  for (let i = 0; i < db.length; i++) total[i + 1] = total[i] + db[i];
-  return db.map((value, i) => {
-    const [from, to] = [Math.max(0, i - half), Math.min(db.length, i + half + 1)];
-    return clamp(value - (total[to] - total[from]) / (to - from), -12, 12);
-  });
+  const around = movingMean(db, Math.round(0.5 / stepSeconds));
+  return db.map((value, i) => clamp(value - around[i], -12, 12));
 }
 
 function byEnvelopes({ levels, stepSeconds }: TwoRecordings): Line | null {
@@ -213,9 +209,12 @@ function fitted(moments: readonly Moment[]): Alignment {
 }
 
 const medianOfSlopes = (groups: readonly (readonly Moment[])[]) =>
-  median(groups.flatMap((group) => slopesOf(group.map(({ at, offset }) => [at, offset]))));
+  medianOfSome(groups.flatMap((group) => slopesOf(group.map(({ at, offset }) => [at, offset]))));
 
-const medianSlope = (points: readonly (readonly [number, number])[]) => median(slopesOf(points));
+const medianSlope = (points: readonly (readonly [number, number])[]) => medianOfSome(slopesOf(points));
+
+/** Of too few moments to tell a slope there is none. */
+const medianOfSome = (slopes: readonly number[]) => (slopes.length === 0 ? 0 : median(slopes));
 
 /** Slopes between points that are far enough apart to say something. */
 function slopesOf(points: readonly (readonly [number, number])[]): number[] {
@@ -224,11 +223,4 @@ function slopesOf(points: readonly (readonly [number, number])[]): number[] {
   return points.flatMap(([x, y], i) =>
     points.slice(i + 1).flatMap(([x2, y2]) => (Math.abs(x2 - x) > least ? [(y2 - y) / (x2 - x)] : [])),
   );
-}
-
-function median(values: readonly number[]): number {
-  if (values.length === 0) return 0;
-  const sorted = [...values].sort((a, b) => a - b);
-  const middle = Math.floor(sorted.length / 2);
-  return sorted.length % 2 === 1 ? sorted[middle] : (sorted[middle - 1] + sorted[middle]) / 2;
 }

@@ -1,7 +1,8 @@
+import { median } from '../base/statistics';
 import type { Measurement } from '../loudness/measure';
 import { measurementWith } from '../testing/measurements';
 import { findSpec } from './builtIn';
-import { differencesOf, lookAtDifferences, lookOver, median, namePlaces, placesOf } from './looks';
+import { differencesOf, lookAtDifferences, lookOver, namePlaces, placesOf } from './looks';
 import type { Measure } from './measures';
 import { noLimits, type Limit, type Spec } from './spec';
 import { judge } from './verdicts';

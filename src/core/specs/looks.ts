@@ -1,3 +1,4 @@
+import { median } from '../base/statistics';
 import { formatDb, formatTime } from '../base/units';
 import type { Measurement } from '../loudness/measure';
 import type { TimeRange } from '../loudness/places';
@@ -130,15 +131,6 @@ function loudestStretch({ shortTerm: { lufs, stepSeconds } }: Measurement): Time
     if (best < 0 || value > lufs[best]) best = i;
   });
   return best < 0 ? [] : [{ from: best * stepSeconds, to: best * stepSeconds + 3 }];
-}
-
-/** The median; NaN of nothing. */
-export function median(values: readonly number[]): number {
-  const sorted = [...values].sort((a, b) => a - b);
-  const middle = sorted.length / 2;
-  return sorted.length % 2 === 1
-    ? sorted[Math.floor(middle)]
-    : ((sorted[middle - 1] ?? NaN) + (sorted[middle] ?? NaN)) / 2;
 }
 
 /**

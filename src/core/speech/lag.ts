@@ -1,3 +1,4 @@
+import { movingMean, runningSums } from '../base/statistics';
 import { clamp, powerToDb } from '../base/units';
 
 /** How far a voice is behind a guide around a moment, in seconds. */
@@ -38,7 +39,7 @@ export function lagAlong(voice: Float32Array, guide: Float32Array, stepSeconds: 
   const bins = (length: number) => Math.round(length / seconds);
   const spoken = [voice, guide].map((levels) => activity(levels, perBin));
   const [own, heard] = spoken.map((active) => smoothed(active, bins(smoothSeconds)));
-  const [ownShare, heardShare] = spoken.map(sums);
+  const [ownShare, heardShare] = spoken.map(runningSums);
   const size = bins(windowSeconds);
   const [first, last] = [bins(range.from), bins(range.to)];
   const share = (total: Float64Array, from: number) => (total[from + size] - total[from]) / size;
@@ -124,21 +125,8 @@ function activity(levels: Float32Array, perBin: number): Float32Array {
 
 /** The mean over `size` bins around each, twice: no edge of a phrase weighs more than the phrase. */
 function smoothed(values: Float32Array, size: number): Float32Array {
-  const half = Math.floor(size / 2);
-  const once = (input: Float32Array) => {
-    const total = sums(input);
-    return input.map((_, i) => {
-      const [from, to] = [Math.max(0, i - half), Math.min(input.length, i + half + 1)];
-      return (total[to] - total[from]) / (to - from);
-    });
-  };
-  return once(once(values));
-}
-
-function sums(values: Float32Array): Float64Array {
-  const total = new Float64Array(values.length + 1);
-  for (let i = 0; i < values.length; i++) total[i + 1] = total[i] + values[i];
-  return total;
+  const reach = Math.floor(size / 2);
+  return movingMean(movingMean(values, reach), reach);
 }
 
 /**
