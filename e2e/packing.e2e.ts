@@ -46,7 +46,8 @@ test('a take is packed after a while, and is the same to the sample; the next on
   await chooseFileInput(page, noise.file);
   await recordFor(page, 5);
   expect(await blocks(page)).toMatchObject({ packed: 0 });
-  for (let wait = 0; wait < 100 && (await blocks(page)).packed === 0; wait++) await page.waitForTimeout(100);
+  // A take that came out longer is packed in several groups, one after the other.
+  for (let wait = 0; wait < 150 && (await blocks(page)).recorded > 1; wait++) await page.waitForTimeout(100);
   const before = await blocks(page);
   expect(before.packed).toBeGreaterThan(0);
   expect(before.recorded).toBeLessThanOrEqual(1);
