@@ -1,29 +1,14 @@
+import { cookbook } from './cookbook';
 import { kernels } from './kernels';
 import type { BiquadCoefficients } from './kernels/kernels';
 
-/**
- * Butterworth low-pass, −3 dB at `hertz` (Audio EQ Cookbook, R. Bristow-Johnson, Q = 1/√2). At most 0.49 of
- * the rate.
- */
-export function lowPass(hertz: number, rateHz: number): BiquadCoefficients {
-  const { cos, alpha } = angles(hertz, rateHz);
-  const a0 = 1 + alpha;
-  const b = (1 - cos) / 2 / a0;
-  return { b0: b, b1: 2 * b, b2: b, a1: (-2 * cos) / a0, a2: (1 - alpha) / a0 };
-}
+/** Butterworth low-pass, −3 dB at `hertz`. At most 0.49 of the rate. */
+export const lowPass = (hertz: number, rateHz: number): BiquadCoefficients =>
+  cookbook({ shape: 'lowPass', hertz, gainDb: 0, q: Math.SQRT1_2 }, rateHz);
 
-/** Butterworth high-pass, −3 dB at `hertz` (Audio EQ Cookbook). */
-export function highPass(hertz: number, rateHz: number): BiquadCoefficients {
-  const { cos, alpha } = angles(hertz, rateHz);
-  const a0 = 1 + alpha;
-  const b = (1 + cos) / 2 / a0;
-  return { b0: b, b1: -2 * b, b2: b, a1: (-2 * cos) / a0, a2: (1 - alpha) / a0 };
-}
-
-function angles(hertz: number, rateHz: number) {
-  const w = 2 * Math.PI * Math.min(hertz / rateHz, 0.49);
-  return { cos: Math.cos(w), alpha: Math.sin(w) / Math.SQRT2 };
-}
+/** Butterworth high-pass, −3 dB at `hertz`. */
+export const highPass = (hertz: number, rateHz: number): BiquadCoefficients =>
+  cookbook({ shape: 'highPass', hertz, gainDb: 0, q: Math.SQRT1_2 }, rateHz);
 
 /** Tails that decay towards zero would end in denormal numbers, which are many times slower. */
 function withoutTails(states: Float64Array) {

@@ -5,6 +5,8 @@ declare module 'fft.js' {
     createComplexArray(): number[];
     /** Fills bins 0 … size / 2 of `output`, real and imaginary parts in turn. */
     realTransform(output: number[], input: ArrayLike<number>): void;
+    /** Real and imaginary parts in turn. */
+    transform(output: number[], input: ArrayLike<number>): void;
     /** Fills the other half of what `realTransform` gives. */
     completeSpectrum(spectrum: number[]): void;
     /** Real and imaginary parts in turn; divided by the size. */

@@ -26,6 +26,15 @@ const gainSteps = 2 ** 24;
 /** A result is rounded to 32-bit float once more: as far under the ceiling as that can lift it. */
 const roundingRoom = 1 - 1.2e-7;
 
+/** What comes out of a limiter. */
+export interface Limited {
+  readonly audio: Float32Array<ArrayBuffer>[];
+  /** The largest gain reduction, dB; 0 for none. */
+  readonly reductionDb: number;
+  /** The gain of each frame; null where nothing was turned down. */
+  readonly gains: Float32Array | null;
+}
+
 /**
  * A look-ahead limiter as a function of a window of audio: the gain at a frame depends on what is up to
  * `reach` frames away on either side, and on nothing else. So it can start anywhere, and any chunking gives
@@ -56,26 +65,27 @@ export class Limiter {
   }
 
   /**
-   * Limits all but the first and last `reach` frames of `audio`, which is left as it is. Returns the frames
-   * between, and the largest gain reduction in them in dB (0 for none).
+   * Limits all but the first and last `reach` frames of `audio`, which is left as it is.
    */
-  process(audio: readonly Float32Array[]): { audio: Float32Array<ArrayBuffer>[]; reductionDb: number } {
+  process(audio: readonly Float32Array[]): Limited {
     const { reach } = this;
     const frames = audio[0].length - 2 * reach;
     const limited = audio.map((samples) => samples.slice(reach, reach + frames));
     const needs = this.needs(audio);
-    if (!needs) return { audio: limited, reductionDb: 0 };
-    const gains = this.smooth(heldMinimum(needs, this.hold));
+    if (!needs) return { audio: limited, reductionDb: 0, gains: null };
+    const sums = this.smooth(heldMinimum(needs, this.hold));
     const scale = 1 / (gainSteps * (2 * this.half + 1) ** 2);
-    const first = (gains.length - frames) / 2;
+    const first = (sums.length - frames) / 2;
+    const gains = new Float32Array(frames).fill(1);
     let lowest = 1;
     for (let i = 0; i < frames; i++) {
-      const gain = gains[first + i] * scale;
+      const gain = sums[first + i] * scale;
       if (gain >= 1) continue;
+      gains[i] = gain;
       if (gain < lowest) lowest = gain;
       for (const samples of limited) samples[i] *= gain;
     }
-    return { audio: limited, reductionDb: -amplitudeToDb(lowest) };
+    return { audio: limited, reductionDb: -amplitudeToDb(lowest), gains };
   }
 
   /** The gain every frame needs by itself, in steps; null when none needs any. */

@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { seededRandom } from '../base/random';
+import { Resampler } from '../dsp/resampler';
 import { concat, noise } from './signals';
 
 /**
@@ -91,4 +92,22 @@ export function sessionOf(readings: readonly Float32Array[], noiseDbfs: number, 
   const speech = concat(...pieces);
   const room = noise(speech.length, noiseDbfs, seed);
   return { audio: speech.map((value, i) => value + room[i]), placed };
+}
+
+/**
+ * Prompts one after another at 48 kHz, a second of silence before the first one and after each; with where
+ * each of them is.
+ */
+export function voiceAt48(voice: keyof typeof folders, count: number, shortestSeconds: number): Session {
+  const silence = new Float32Array(promptRateHz);
+  const placed: Session['placed'] = [];
+  const pieces: Float32Array[] = [silence];
+  let at = silence.length;
+  for (const prompt of prompts(voice, count, shortestSeconds)) {
+    placed.push({ from: 3 * at, to: 3 * (at + prompt.length) });
+    pieces.push(prompt, silence);
+    at += prompt.length + silence.length;
+  }
+  const resampler = new Resampler(promptRateHz, 48_000);
+  return { audio: concat(resampler.process(concat(...pieces)), resampler.flush()), placed };
 }
