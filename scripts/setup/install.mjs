@@ -63,6 +63,7 @@ const debianPackages = {
   // Recorded prompts of voice artists, from which readings with known truth are put together.
   'asterisk-core-sounds-en-g722': '/usr/share/asterisk/sounds/en_US_f_Allison',
   'asterisk-core-sounds-fr-g722': '/usr/share/asterisk/sounds/fr_CA_f_June',
+  'asterisk-core-sounds-it-g722': '/usr/share/asterisk/sounds/it_IT_m_Carlo',
 };
 
 /** Installs the Debian packages that are missing; says what to do where that is not possible. */

@@ -1,4 +1,4 @@
-import { clamp } from '../base/units';
+import { clamp, dbToAmplitude } from '../base/units';
 import { cookbook } from '../dsp/cookbook';
 import { ticksOf, type Grid, type Track } from './cells';
 import type { PlosivesStep, SibilanceStep } from './chain';
@@ -6,12 +6,35 @@ import { filtered } from './filterTrack';
 import type { GainRule } from './gainTrack';
 import { levelsOf, powersOf, windowMeans, withSlopes } from './ticks';
 
-/** Two equal real poles: with a band of this shape turned down there is no bump beside it. */
-const softQ = 0.5;
+/** What a step listens to. */
+const heardBand = (input: Track, shape: 'lowPass' | 'highPass', hertz: number, grid: Grid): Track =>
+  filtered(input, [cookbook({ shape, hertz, gainDb: 0, q: Math.SQRT1_2 }, grid.rateHz)], grid);
 
-/** The band a step turns down. */
-export const bandOf = (input: Track, shape: 'lowPass' | 'highPass', hertz: number, grid: Grid): Track =>
-  filtered(input, [cookbook({ shape, hertz, gainDb: 0, q: softQ }, grid.rateHz)], grid);
+/**
+ * The part of audio that a step takes away, such that all of it less by a gain is the audio through a
+ * shelf: with 0 dB the recording to the bit, with `mostDb` the shelf of so much. A shelf turns phases by
+ * little, so what lies between sounds as it should; a band cut out by a filter would not cancel.
+ */
+export function shelvedPart(
+  input: Track,
+  { shape, hertz, mostDb }: { shape: 'lowShelf' | 'highShelf'; hertz: number; mostDb: number },
+  grid: Grid,
+): Track {
+  const shelf = cookbook({ shape, hertz, gainDb: -mostDb, q: Math.SQRT1_2 }, grid.rateHz);
+  const through = filtered(input, [shelf], grid);
+  const scale = 1 / (1 - dbToAmplitude(-mostDb));
+  return {
+    channels: input.channels,
+    read: async (from, count) => {
+      const [audio, less] = [await input.read(from, count), await through.read(from, count)];
+      audio.forEach((samples, channel) => {
+        const kept = less[channel];
+        for (let i = 0; i < count; i++) samples[i] = (samples[i] - kept[i]) * scale;
+      });
+      return audio;
+    },
+  };
+}
 
 interface Times {
   readonly levelSeconds: number;
@@ -33,7 +56,8 @@ const share = (level: number, fully: number, not: number) => clamp((level - not)
  * A split-band de-esser: the band goes down where it is loud and is most of what is heard, as in an “s”;
  * down beforehand, so that no edge of it is left.
  */
-export function sibilanceRule(input: Track, band: Track, step: SibilanceStep, grid: Grid): GainRule {
+export function sibilanceRule(input: Track, step: SibilanceStep, grid: Grid): GainRule {
+  const band = heardBand(input, 'highPass', step.hertz, grid);
   return bandRule([band, input], hissTimes, step.mostDb, grid, (hiss, all) =>
     hiss.map((level, i) =>
       clamp(
@@ -58,7 +82,8 @@ const puffNot = -9;
  * The low band goes down where it stands out from its own usual level (the 75th percentile of a second on
  * either side) and is most of what is heard.
  */
-export function plosivesRule(input: Track, band: Track, step: PlosivesStep, grid: Grid): GainRule {
+export function plosivesRule(input: Track, step: PlosivesStep, grid: Grid): GainRule {
+  const band = heardBand(input, 'lowPass', step.hertz, grid);
   const around = Math.ceil(ticksOf(aroundSeconds, grid) / usualEveryTicks) * usualEveryTicks;
   const rule = bandRule([band, input], puffTimes, step.mostDb, grid, (low, all) => {
     const usual = usualLevels(low, around);

@@ -46,11 +46,11 @@ export interface PausesStep extends Every {
   readonly kind: 'pauses';
   /** Closes by the level, or when no band of speech stands out from the room that was learned. */
   readonly by: 'level' | 'speech';
-  /** Level (RMS of 10 ms) under which it closes, dBFS. */
+  /** Level (RMS of 10 ms) at which it opens, dBFS. */
   readonly thresholdDb: number;
-  /** It opens this much over the threshold, dB. */
+  /** It closes this much under the threshold, dB. */
   readonly hysteresisDb: number;
-  /** dB of the output for one of the input, under the threshold. */
+  /** Closed, dB of the output for one of the input under the threshold. */
   readonly ratio: number;
   /** Nothing goes down by more, dB. */
   readonly rangeDb: number;

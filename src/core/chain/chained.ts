@@ -1,7 +1,7 @@
 import { exhaustive } from '../base/errors';
 import { butterworthHighPass, cookbook } from '../dsp/cookbook';
 import type { BiquadCoefficients } from '../dsp/kernels/kernels';
-import { bandOf, plosivesRule, sibilanceRule } from './bandRules';
+import { plosivesRule, shelvedPart, sibilanceRule } from './bandRules';
 import { ceiling } from './ceiling';
 import { audioTrack, gridOf, type Grid, type Track } from './cells';
 import { sameStep, stepsOn, type Chain, type ChainStep, type EqualiserStep, type HumStep } from './chain';
@@ -62,12 +62,12 @@ function stageOf(step: ChainStep, input: Track, grid: Grid): Stage {
     case 'phrases':
       return of(turned(input, phrasesRule(input, step, grid), grid));
     case 'sibilance': {
-      const band = bandOf(input, 'highPass', step.hertz, grid);
-      return of(turned(input, sibilanceRule(input, band, step, grid), grid, band));
+      const part = shelvedPart(input, { ...step, shape: 'highShelf' }, grid);
+      return of(turned(input, sibilanceRule(input, step, grid), grid, part));
     }
     case 'plosives': {
-      const band = bandOf(input, 'lowPass', step.hertz, grid);
-      return of(turned(input, plosivesRule(input, band, step, grid), grid, band));
+      const part = shelvedPart(input, { ...step, shape: 'lowShelf' }, grid);
+      return of(turned(input, plosivesRule(input, step, grid), grid, part));
     }
     case 'ceiling':
       return of(ceiling(input, step, grid));

@@ -58,8 +58,8 @@ export function pausesRule(input: Track, step: PausesStep, grid: Grid): GainRule
     gainsDb: (powers) => {
       const levels = powers.map((row) => levelsOf(windowMeans(row, reach, reach)));
       const over = byRoom ? standingOut(levels, byRoom) : relativeTo(levels[0], step.thresholdDb);
-      const closes = byRoom ? speechOffDb : 0;
-      const opens = byRoom ? speechOnDb : step.hysteresisDb;
+      const closes = byRoom ? speechOffDb : -step.hysteresisDb;
+      const opens = byRoom ? speechOnDb : 0;
       const isOpen = stateOf(over, opens, closes, memory);
       const held = windowMaxima(isOpen, hold, ahead);
       const gains = held.map((state, i) => {

@@ -34,7 +34,7 @@ export const settings: { readonly [Kind in StepKind]: Readonly<Record<keyof Numb
     hysteresisDb: setting(1, 12, 1, 'dB', 4),
     ratio: setting(1.5, 10, 0.5, 'to 1', 2),
     rangeDb: setting(1, 30, 1, 'dB', 10),
-    aheadMs: setting(5, 60, 5, 'ms', 25),
+    aheadMs: setting(5, 60, 5, 'ms', 40),
     holdMs: setting(0, 500, 10, 'ms', 120),
     closeMs: setting(20, 1000, 10, 'ms', 200),
   },

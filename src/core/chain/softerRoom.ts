@@ -13,7 +13,16 @@ const leastExpected = 10 ** (-25 / 10);
  * The noise is taken for so much more than it is on average: chance that stands out of it would be heard
  * as tones.
  */
-const noiseRoom = 10 ** (1.5 / 10);
+const noiseRoom = 10 ** (1 / 10);
+/**
+ * Where the power around a bin, over its neighbours and a few frames, is no more than this over the noise
+ * there is nothing but chance, and the floor it is; from the second on the estimate counts. (After I.
+ * Cohen, B. Berdugo, Speech enhancement for non-stationary noise environments, Signal Processing 81, 2001:
+ * presence of speech.)
+ */
+const absent = 2;
+const present = 4;
+const lasting = 0.7;
 /**
  * Frames run before those of a cell: what was expected at rest has been forgotten by then (measured in the
  * tests).
@@ -113,16 +122,13 @@ function reduced(
   return made.map((samples) => samples.subarray(hop, samples.length - hop));
 }
 
-/**
- * Gains just over the floor are chance as often as not: they stay nearer to it. As a part of the floor, up
- * to 2.
- */
-const nearFloor = (part: number) => (part <= 1 ? 1 : 1 + (part - 1) ** 2);
-
 /** Gains of bins, frame by frame, each expecting what the last one has found. */
 class Estimate {
   /** Power over the noise of what was there in the last frame, after its gain. */
   private readonly found: Float64Array;
+  /** Power over the noise, over a few frames and the bins beside. */
+  private readonly around: Float64Array;
+  private readonly ratios: Float64Array;
   private readonly noise: Float64Array;
   private isFirst = true;
 
@@ -131,22 +137,30 @@ class Estimate {
     size: number,
     private readonly floor: number,
   ) {
-    // A bin's power is told against full scale; a windowed transform of `size` frames has size²/4 times as
-    // much.
+    // A bin's power is told against full scale; a windowed transform of `size` frames has size²/4 times
+    // as much.
     const scale = noiseRoom * ((size * size) / 4);
     this.noise = noise.map((power) => Math.max(power * scale, 1e-12));
     this.found = new Float64Array(noise.length);
+    this.around = new Float64Array(noise.length);
+    this.ratios = new Float64Array(noise.length);
   }
 
   gains(powers: Float64Array, gains: Float64Array): void {
-    const { found, noise, floor, isFirst } = this;
-    for (let bin = 0; bin < powers.length; bin++) {
-      const now = powers[bin] / noise[bin];
+    const { found, around, ratios, noise, floor, isFirst } = this;
+    const last = powers.length - 1;
+    for (let bin = 0; bin <= last; bin++) ratios[bin] = powers[bin] / noise[bin];
+    for (let bin = 0; bin <= last; bin++) {
+      const now = ratios[bin];
       const fresh = now > 1 ? now - 1 : 0;
       const expected = isFirst ? fresh : persistence * found[bin] + (1 - persistence) * fresh;
       const gain = logMmseGain(expected > leastExpected ? expected : leastExpected, now);
       found[bin] = gain * gain * now;
-      gains[bin] = gain >= 2 * floor ? gain : floor * nearFloor(gain / floor);
+      const beside = (ratios[bin === 0 ? 0 : bin - 1] + now + ratios[bin === last ? last : bin + 1]) / 3;
+      const seen = around[bin] + (1 - lasting) * (beside - around[bin]);
+      around[bin] = seen;
+      const presence = seen >= present ? 1 : seen <= absent ? 0 : (seen - absent) / (present - absent);
+      gains[bin] = gain > floor ? floor + presence * (gain - floor) : floor;
     }
     this.isFirst = false;
   }

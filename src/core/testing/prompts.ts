@@ -12,6 +12,7 @@ import { concat, noise } from './signals';
 const folders = {
   en: '/usr/share/asterisk/sounds/en_US_f_Allison',
   fr: '/usr/share/asterisk/sounds/fr_CA_f_June',
+  it: '/usr/share/asterisk/sounds/it_IT_m_Carlo',
 };
 export const promptRateHz = 16_000;
 
