@@ -25,6 +25,7 @@ export function shelvedPart(
   const scale = 1 / (1 - dbToAmplitude(-mostDb));
   return {
     channels: input.channels,
+    reach: through.reach,
     read: async (from, count) => {
       const [audio, less] = [await input.read(from, count), await through.read(from, count)];
       audio.forEach((samples, channel) => {

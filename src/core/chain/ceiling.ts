@@ -15,8 +15,10 @@ export function ceiling(input: Track, { gainDb, ceilingDb, peaks }: CeilingStep,
     if (gain !== 1) for (const samples of audio) for (let i = 0; i < samples.length; i++) samples[i] *= gain;
     return limiter.process(audio);
   });
+  const reach = input.reach + limiter.reach;
   const gainsDb: Track = {
     channels: 1,
+    reach,
     read: async (from, count) => {
       const values = new Float32Array(count).fill(gainDb);
       for (let index = Math.floor(from / cellTicks); index * cellTicks < from + count; index++) {
@@ -32,7 +34,7 @@ export function ceiling(input: Track, { gainDb, ceilingDb, peaks }: CeilingStep,
     },
   };
   return {
-    audio: audioTrack(input.channels, grid, async (from) => (await cells.at(from / cellFrames)).audio),
+    audio: audioTrack(input.channels, reach, grid, async (from) => (await cells.at(from / cellFrames)).audio),
     gainsDb,
   };
 }

@@ -1,6 +1,8 @@
 /** Values on one or several channels, as a function of the range alone: any range at any time. */
 export interface Track {
   readonly channels: number;
+  /** Frames before and after a value on which it can depend: whole cells count. */
+  readonly reach: number;
   /** Values [from, from + count) of each channel; `from` can be negative. They belong to who asked. */
   read(from: number, count: number): Promise<Float32Array<ArrayBuffer>[]>;
 }
@@ -63,6 +65,7 @@ class CellTrack implements Track {
 
   constructor(
     readonly channels: number,
+    readonly reach: number,
     private readonly length: number,
     kept: number,
     make: (index: number) => Promise<readonly Float32Array[]>,
@@ -84,16 +87,19 @@ class CellTrack implements Track {
   }
 }
 
-/** Audio made in cells; `make` is told the first frame of one. */
+/** Audio made in cells out of what is within `reach` of one; `make` is told the first frame of one. */
 export const audioTrack = (
   channels: number,
+  reach: number,
   { cellFrames }: Grid,
   make: (from: number) => Promise<readonly Float32Array[]>,
-): Track => new CellTrack(channels, cellFrames, audioKept, (index) => make(index * cellFrames));
+): Track =>
+  new CellTrack(channels, reach + cellFrames, cellFrames, audioKept, (index) => make(index * cellFrames));
 
 /** What is noticed of audio, a value a tick, in as many rows as `make` gives; in ticks. */
 export const tickTrack = (
   rows: number,
-  grid: Grid,
+  reach: number,
+  { cellTicks, cellFrames }: Grid,
   make: (fromTick: number) => Promise<readonly Float32Array[]>,
-): Track => new CellTrack(rows, grid.cellTicks, ticksKept, (index) => make(index * grid.cellTicks));
+): Track => new CellTrack(rows, reach + cellFrames, cellTicks, ticksKept, (index) => make(index * cellTicks));

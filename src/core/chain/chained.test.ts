@@ -134,10 +134,10 @@ test('the order of steps is heard', async () => {
 
 describe('another chain on the same voice', () => {
   test('takes over the first steps as far as they are the same, and sounds as if made anew', async () => {
-    const first = ChainedVoice.of(trackOf(voice), { name: '', steps: seven }, rateHz);
+    const first = ChainedVoice.of(trackOf(voice), seven, rateHz);
     await first.read(0, rateHz);
     const changed = seven.map((step) => (step.kind === 'even' ? { ...step, ratio: 2 } : step));
-    const next = first.with({ name: '', steps: changed });
+    const next = first.with(changed);
     const taken = next.stages.map((stage, index) => stage === first.stages[index]);
     expect(taken).toEqual([true, true, true, true, true, false, false]);
     const [made] = await next.read(0, voice.length);
@@ -145,8 +145,8 @@ describe('another chain on the same voice', () => {
   });
 
   test('what stands behind a step that was taken out is made anew', () => {
-    const first = ChainedVoice.of(trackOf(voice), { name: '', steps: seven }, rateHz);
-    const next = first.with({ name: '', steps: seven.slice(1) });
+    const first = ChainedVoice.of(trackOf(voice), seven, rateHz);
+    const next = first.with(seven.slice(1));
     expect(next.stages.some((stage, index) => stage === first.stages[index])).toBe(false);
   });
 });
@@ -157,9 +157,10 @@ test('audio that cannot be read fails, and is read again when it is asked for ag
   const chained = ChainedVoice.of(
     {
       channels: 1,
+      reach: 0,
       read: (from, count) => (broken ? Promise.reject(new Error('gone')) : track.read(from, count)),
     },
-    { name: '', steps: [every[0]] },
+    [every[0]],
     rateHz,
   );
   await expect(chained.read(0, 100)).rejects.toThrow('gone');

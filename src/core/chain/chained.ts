@@ -4,7 +4,7 @@ import type { BiquadCoefficients } from '../dsp/kernels/kernels';
 import { plosivesRule, shelvedPart, sibilanceRule } from './bandRules';
 import { ceiling } from './ceiling';
 import { audioTrack, gridOf, type Grid, type Track } from './cells';
-import { sameStep, stepsOn, type Chain, type ChainStep, type EqualiserStep, type HumStep } from './chain';
+import { sameStep, type ChainStep, type EqualiserStep, type HumStep } from './chain';
 import { evenRule } from './even';
 import { filtered } from './filterTrack';
 import { turned, type Turned } from './gainTrack';
@@ -89,26 +89,28 @@ export class ChainedVoice implements Track {
   ) {}
 
   /** `input` gives silence before the voice and after it. */
-  static of(input: Track, chain: Chain, rateHz: number): ChainedVoice {
+  static of(input: Track, steps: readonly ChainStep[], rateHz: number): ChainedVoice {
     const grid = gridOf(rateHz);
-    const held = audioTrack(input.channels, grid, (from) => input.read(from, grid.cellFrames));
-    return new ChainedVoice(held, grid, []).with(chain);
+    const held = audioTrack(input.channels, input.reach, grid, (from) => input.read(from, grid.cellFrames));
+    return new ChainedVoice(held, grid, []).with(steps);
   }
 
   /**
    * The same voice through another chain; steps that are the same up to the first other one go on as they
    * are.
    */
-  with(chain: Chain): ChainedVoice {
+  with(steps: readonly ChainStep[]): ChainedVoice {
     const { input, grid } = this;
     const stages: Stage[] = [];
-    stepsOn(chain).forEach((step, index) => {
-      const known = this.stages[index] as Stage | undefined;
-      const before = stages[index - 1] as Stage | undefined;
-      const same = index === 0 || before === this.stages[index - 1];
-      const goesOn = known && same && sameStep(known.step, step);
-      stages.push(goesOn ? known : stageOf(step, before?.audio ?? input, grid));
-    });
+    steps
+      .filter(({ on }) => on)
+      .forEach((step, index) => {
+        const known = this.stages[index] as Stage | undefined;
+        const before = stages[index - 1] as Stage | undefined;
+        const same = index === 0 || before === this.stages[index - 1];
+        const goesOn = known && same && sameStep(known.step, step);
+        stages.push(goesOn ? known : stageOf(step, before?.audio ?? input, grid));
+      });
     return new ChainedVoice(input, grid, stages);
   }
 
@@ -116,12 +118,20 @@ export class ChainedVoice implements Track {
     return this.input.channels;
   }
 
+  get reach() {
+    return this.last.reach;
+  }
+
   read(from: number, frames: number): Promise<Float32Array<ArrayBuffer>[]> {
-    return (this.stages.at(-1)?.audio ?? this.input).read(from, frames);
+    return this.last.read(from, frames);
   }
 
   /** The voice as it comes in. */
   recorded(from: number, frames: number): Promise<Float32Array<ArrayBuffer>[]> {
     return this.input.read(from, frames);
+  }
+
+  private get last(): Track {
+    return this.stages.at(-1)?.audio ?? this.input;
   }
 }

@@ -10,7 +10,7 @@ import { audioTrack, type Grid, type Track } from './cells';
 export function filtered(input: Track, sections: readonly BiquadCoefficients[], grid: Grid): Track {
   if (sections.length === 0) return input;
   const before = settlingFrames(sections);
-  return audioTrack(input.channels, grid, async (from) => {
+  return audioTrack(input.channels, input.reach + before, grid, async (from) => {
     const audio = await input.read(from - before, before + grid.cellFrames);
     return audio.map((samples) => {
       kernels().sections(samples, sections, new Float64Array(2 * sections.length));

@@ -34,7 +34,9 @@ export function turned(input: Track, rule: GainRule, grid: Grid, band?: Track): 
     const ticks = rule.before + 1 + cellTicks + rule.after;
     return rule.gainsDb(await rule.noticed.read(first - rule.before, ticks));
   });
-  const audio = audioTrack(input.channels, grid, async (from) => {
+  const looked = rule.noticed.reach + Math.max(rule.before, rule.after) * tickFrames + cellFrames;
+  const reach = Math.max(looked, input.reach, band?.reach ?? 0);
+  const audio = audioTrack(input.channels, reach, grid, async (from) => {
     const levels = await gains.at(from / cellFrames);
     const samples = await input.read(from, cellFrames);
     if (levels.every((level) => level === 0)) return samples;
@@ -44,6 +46,7 @@ export function turned(input: Track, rule: GainRule, grid: Grid, band?: Track): 
   });
   const gainsDb: Track = {
     channels: 1,
+    reach: looked,
     read: async (from, count) => {
       const values = new Float32Array(count);
       for (let index = Math.floor(from / cellTicks); index * cellTicks < from + count; index++) {

@@ -53,7 +53,7 @@ export function softerRoom(
   const noise = powersOfProfile(profile, size / 2 + 1, grid.rateHz / size);
   const floor = dbToAmplitude(-amountDb);
   const frames = grid.cellFrames / hop + 1;
-  return audioTrack(input.channels, grid, async (from) => {
+  return audioTrack(input.channels, input.reach + (framesBefore + 2) * hop, grid, async (from) => {
     // The first frame that is heard in the cell began half a frame before it.
     const start = from - hop - framesBefore * hop;
     const audio = await input.read(start, (framesBefore + frames + 1) * hop);

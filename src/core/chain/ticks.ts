@@ -8,7 +8,8 @@ const faintest = 1e-12;
 /** Mean square of each tick, a row for each input; of a pair's channels the louder one. */
 export function powersOf(inputs: readonly Track[], grid: Grid): Track {
   const { tickFrames, cellTicks, cellFrames } = grid;
-  return tickTrack(inputs.length, grid, (fromTick) =>
+  const reach = Math.max(...inputs.map((input) => input.reach));
+  return tickTrack(inputs.length, reach, grid, (fromTick) =>
     Promise.all(
       inputs.map(async (input) => {
         const powers = new Float32Array(cellTicks);
@@ -27,7 +28,7 @@ export function powersOf(inputs: readonly Track[], grid: Grid): Track {
 /** The largest magnitude of each tick, over all channels. */
 export function peaksOf(input: Track, grid: Grid): Track {
   const { tickFrames, cellTicks, cellFrames } = grid;
-  return tickTrack(1, grid, async (fromTick) => {
+  return tickTrack(1, input.reach, grid, async (fromTick) => {
     const peaks = new Float32Array(cellTicks);
     for (const samples of await input.read(fromTick * tickFrames, cellFrames)) {
       for (let tick = 0, i = 0; tick < cellTicks; tick++) {

@@ -114,7 +114,9 @@ export function filesOfPart(
   const chapters = chapterMarks(marks, passage);
   const formats = options.format ? [options.format] : formatsOfSpec(project.spec);
   const guided = guidesOf(timeline).length > 0;
-  const files = soundsOf(timeline, options.what, project.settings).flatMap(({ voice, apart, sounding }) =>
+  // A client who wants the voice as it was recorded has it so, whatever chain is on it.
+  const settings = { ...project.settings, dry: project.spec.unprocessed };
+  const files = soundsOf(timeline, options.what, settings).flatMap(({ voice, apart, sounding }) =>
     formats.map((wanted): PartFile => {
       const format = options.what === 'beside' && guided ? { ...wanted, channels: 2 as const } : wanted;
       const base = nameOf(part, passage, voice, apart, project, format, options);
@@ -163,7 +165,7 @@ function besideGuides(timeline: Timeline, settings: SoundingSettings): Sounding 
     if (index >= timeline.tracks.length) return { ...track, side: 'left' };
     if (!track.side) return { ...track, side: 'right' };
     const { levelDb = 0, points = [] } = track.strip ?? {};
-    return { ...track, side: 'right', strip: { levelDb: levelDb + halfDb, place: 0, points } };
+    return { ...track, side: 'right', strip: { ...track.strip, levelDb: levelDb + halfDb, place: 0, points } };
   });
   return { ...sounding, tracks: placed };
 }
@@ -194,7 +196,7 @@ function soundsOf(timeline: Timeline, what: DeliveredSound, settings: SoundingSe
       return heardTracks(timeline).flatMap(({ table }, index) => {
         const { id, name } = tracks[index];
         if (!table.pieces.some(({ kind }) => kind === 'audio')) return [];
-        const strip = heardStrip(timeline, id, settings.rateHz);
+        const strip = heardStrip(timeline, id, settings);
         const track = { table, ...(strip && { strip: { ...strip, place: 0 } }) };
         return { voice: name, apart: name, sounding: soundingOfTracks([track], settings, own) };
       });

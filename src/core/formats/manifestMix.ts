@@ -1,3 +1,5 @@
+import type { Chain } from '../chain/chain';
+import { readChain } from '../chain/chainFile';
 import type { Clip, ClipEdge, ClipLoop, Moment } from '../timeline/bedClips';
 import { duckingLimits, type Ducking } from '../timeline/ducking';
 import type { LevelPoint } from '../timeline/levelPoints';
@@ -51,7 +53,18 @@ function readStrip(value: unknown, context: ReadingContext): Strip {
     place: real(raw.place, -1, 1, context, 'a place in the mix'),
     points: points.sort((a, b) => a.at - b.at),
     ...(given(raw.ducking) && { ducking: readDucking(raw.ducking, context) }),
+    ...(given(raw.chain) && { chain: readVoiceChain(raw.chain, context) }),
   };
+}
+
+/** What is wrong with a chain is told as what is wrong with the part. */
+function readVoiceChain(value: unknown, context: ReadingContext): Chain {
+  try {
+    const { name, steps } = readChain(value);
+    return { name, steps };
+  } catch {
+    throw bad(context, 'the chain of a voice');
+  }
 }
 
 const bareMoments = ['start', 'end', 'firstWord', 'lastWord'] as const;

@@ -1,6 +1,7 @@
 import { seededRandom } from '../base/random';
 import { noise } from '../testing/signals';
 import { audioPiece } from '../testing/naiveTimeline';
+import { usualStep } from '../chain/settings';
 import { applySoundFix, withOutput } from '../timeline/fixEdits';
 import { apply, difference, inverse } from '../timeline/history';
 import { joinJumps } from '../timeline/joinJumps';
@@ -8,6 +9,7 @@ import { patchTone } from '../timeline/roomEdits';
 import { heardTracks } from '../timeline/heard';
 import { changeGain, setFade, setJoin } from '../timeline/joints';
 import type { Output } from '../timeline/output';
+import { changeChain } from '../timeline/mixEdits';
 import { PartRenderer } from '../timeline/partRenderer';
 import { PieceTable, type ToneRegion } from '../timeline/pieces';
 import { soundingOf, soundingOfTracks } from '../timeline/sounding';
@@ -145,6 +147,32 @@ describe('measuring again after an edit', () => {
     }
     expect(saved).toBeGreaterThan(0);
   }, 120_000);
+
+  test('under a chain as well: what it hears before and after an edit is measured anew', async () => {
+    const steps = [
+      { ...usualStep('rumble', '1'), hertz: 60 },
+      { ...usualStep('pauses', '2'), rangeDb: 6 },
+      { ...usualStep('even', '3'), thresholdDb: -26, releaseMs: 300 },
+      { ...usualStep('ceiling', '4'), ceilingDb: -12 },
+    ];
+    const chained = (timeline: Timeline) => changeChain(timeline, timeline.tracks[0].id, { name: '', steps });
+    let timeline = chained(part());
+    let last = await measure(timeline, null);
+    let saved = 0;
+    for (const edit of [
+      (t: Timeline) => changeGain(t, { from: at(60), to: at(60.5) }, 6),
+      (t: Timeline) => patchTone(t, { from: at(39.2), to: at(40) }, () => region),
+      (t: Timeline) => strike(t, { from: at(71), to: at(72) }),
+    ]) {
+      timeline = edit(timeline);
+      const again = await measure(timeline, last);
+      const fresh = await measure(timeline, null);
+      expect(again.measurement).toEqual(fresh.measurement);
+      saved += fresh.framesMeasured - again.framesMeasured;
+      last = again;
+    }
+    expect(saved).toBeGreaterThan(20 * rateHz);
+  }, 60_000);
 
   test('another gain is another sound: all of it is measured', async () => {
     const before = await measure(part(), null);

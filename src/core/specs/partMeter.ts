@@ -1,6 +1,5 @@
 import { LongTermSpectrum } from '../dsp/longTermSpectrum';
 import { Meter, type Measurement, type MeterMark } from '../loudness/measure';
-import { Limiter } from '../dsp/limiter';
 import { commonFrames } from '../timeline/changedRange';
 import { longestReach } from '../timeline/joins';
 import type { PartRenderer } from '../timeline/partRenderer';
@@ -40,7 +39,7 @@ export async function measurePart(
   const to = part.heardFrames;
   const known = earlier && earlier.channels === channels ? earlier : null;
   const change = known ? changeBetween(known.sounding, sounding) : null;
-  const reach = known ? Math.max(reachOf(known.sounding), reachOf(sounding)) : 0;
+  const reach = known ? Math.max(joinReach(known.sounding), joinReach(sounding)) + part.reach : 0;
   const marks = known && change ? known.marks.filter(({ frames }) => frames <= change.head - reach) : [];
   const meter = new Meter(rateHz, channels);
   if (marks.length > 0) meter.resume(marks[marks.length - 1]);
@@ -69,10 +68,9 @@ export async function measurePart(
   return { sounding, channels, meter, marks, measurement, framesMeasured: at - first };
 }
 
-/** How far beyond a change of pieces the sound is another one: the longest join, then the limiter. */
-const reachOf = (sounding: Sounding): number =>
-  Math.max(0, ...tracksOf(sounding).map(({ table }) => longestReach(table, sounding.joins))) +
-  (sounding.output?.ceiling ? new Limiter(sounding.rateHz, sounding.output.ceiling).reach : 0);
+/** How far joins reach beyond a change of pieces; what is done to the sound reaches further. */
+const joinReach = (sounding: Sounding): number =>
+  Math.max(0, ...tracksOf(sounding).map(({ table }) => longestReach(table, sounding.joins)));
 
 /** What two soundings have in common on all tracks; null when nothing can be told. */
 function changeBetween(before: Sounding, after: Sounding) {

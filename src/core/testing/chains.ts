@@ -5,6 +5,7 @@ import { ChainedVoice } from '../chain/chained';
 /** Audio as a track, silent before it and after it. */
 export const trackOf = (...audio: readonly Float32Array[]): Track => ({
   channels: audio.length,
+  reach: 0,
   read: (from, count) =>
     Promise.resolve(
       audio.map((samples) => {
@@ -20,7 +21,7 @@ export const voiceThrough = (
   audio: readonly Float32Array[],
   steps: readonly ChainStep[],
   rateHz: number,
-): ChainedVoice => ChainedVoice.of(trackOf(...audio), { name: '', steps }, rateHz);
+): ChainedVoice => ChainedVoice.of(trackOf(...audio), steps, rateHz);
 
 /** One channel through steps, whole. */
 export async function through(

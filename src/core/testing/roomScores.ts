@@ -58,7 +58,10 @@ function meanSquare(audio: Float32Array, from = 0, to = audio.length): number {
 /** Windows of 30 ms in which somebody speaks. */
 const speechFrames = 0.03 * rateHz;
 
-/** Mean over speech of the signal-to-noise ratio of 30 ms windows, each from −10 to 35 dB: the usual measure. */
+/**
+ * Mean over speech of the signal-to-noise ratio of 30 ms windows, each from −10 to 35 dB: the usual
+ * measure.
+ */
 function segmentalDb(clean: Float32Array, other: Float32Array): number {
   let total = 0;
   let windows = 0;

@@ -1,3 +1,4 @@
+import { stepsOn } from '../chain/chain';
 import type { SheetClock } from './clock';
 import { heardPoints, type HeardStrip } from './levelPoints';
 import { isPlainStrip } from './mix';
@@ -35,9 +36,19 @@ export const heardTracks = (timeline: Timeline): HeardTrack[] => {
 };
 
 /** How a track, a bed or all of it is heard in the mix; null for as it is. */
-export function heardStrip(timeline: Timeline, id: string, rateHz: number): HeardStrip | null {
+export function heardStrip(
+  timeline: Timeline,
+  id: string,
+  { rateHz, dry = false }: { readonly rateHz: number; readonly dry?: boolean },
+): HeardStrip | null {
   const strip = stripOf(timeline, id);
   const { levelDb, place, points } = strip;
-  if (isPlainStrip({ ...strip, ducking: undefined })) return null;
-  return { levelDb, place, points: heardPoints(points, clockOf(timeline), rateHz) };
+  const steps = dry ? [] : stepsOn(strip.chain);
+  if (steps.length === 0 && isPlainStrip({ ...strip, ducking: undefined, chain: undefined })) return null;
+  return {
+    levelDb,
+    place,
+    points: heardPoints(points, clockOf(timeline), rateHz),
+    ...(steps.length > 0 && { chain: steps }),
+  };
 }

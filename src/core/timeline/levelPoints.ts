@@ -1,3 +1,4 @@
+import type { ChainStep } from '../chain/chain';
 import { firstIndex } from '../base/search';
 import { dbToAmplitude } from '../base/units';
 import type { SheetClock } from './clock';
@@ -140,6 +141,10 @@ export function heardPoints(
 
 /** How loud and where a voice, a bed or all together is heard; its points in heard time. */
 export interface HeardStrip {
+  /** Steps the voice goes through first; all of them are on. */
+  readonly chain?: readonly ChainStep[];
+  /** What the chain takes away is heard instead of what it leaves. */
+  readonly taken?: true;
   /** −∞ for what is not heard. */
   readonly levelDb: number;
   /** From −1, left, to 1, right. */

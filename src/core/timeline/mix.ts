@@ -1,4 +1,5 @@
 import { clamp } from '../base/units';
+import type { Chain } from '../chain/chain';
 import type { Clip } from './bedClips';
 import type { Ducking } from './ducking';
 import type { LevelPoint } from './levelPoints';
@@ -14,6 +15,8 @@ export interface Strip {
   readonly points: readonly LevelPoint[];
   /** Of a bed: how its points were written for speech, last time. */
   readonly ducking?: Ducking;
+  /** Of a voice: what it goes through before its level. The sides of a pair have the same. */
+  readonly chain?: Chain;
 }
 
 /** Id of the strip of all voices and beds together. */
@@ -46,8 +49,8 @@ export const emptyMix: Mix = { strips: [], beds: [] };
 
 export const plainStrip = (id: string): Strip => ({ id, levelDb: 0, place: 0, points: [] });
 
-export const isPlainStrip = ({ levelDb, place, points, ducking }: Strip) =>
-  levelDb === 0 && place === 0 && points.length === 0 && !ducking;
+export const isPlainStrip = ({ levelDb, place, points, ducking, chain }: Strip) =>
+  levelDb === 0 && place === 0 && points.length === 0 && !ducking && !chain;
 
 /** Equal mixes sound the same and are shown the same. */
 export const sameMix = (a: Mix | undefined, b: Mix | undefined): boolean =>

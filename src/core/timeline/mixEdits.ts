@@ -1,4 +1,5 @@
 import { clamp } from '../base/units';
+import { sameChain, type Chain } from '../chain/chain';
 import type { Clip } from './bedClips';
 import {
   emptyMix,
@@ -10,7 +11,7 @@ import {
   type Strip,
   type Words,
 } from './mix';
-import type { Timeline } from './timeline';
+import type { Side, Timeline } from './timeline';
 
 type Mixed = Pick<Timeline, 'mix'>;
 
@@ -42,10 +43,32 @@ export function changeStrip(timeline: Timeline, id: string, changes: Partial<Omi
   };
   const samePoints = strip.points === before.points || strip.points.length + before.points.length === 0;
   const sameLevels = strip.levelDb === before.levelDb && strip.place === before.place;
-  if (sameLevels && samePoints && strip.ducking === before.ducking) return timeline;
+  const sameRest = strip.ducking === before.ducking && sameChain(strip.chain, before.chain);
+  if (sameLevels && samePoints && sameRest) return timeline;
   const mix = mixOf(timeline);
   const others = mix.strips.filter((one) => one.id !== id);
   return withMix(timeline, { ...mix, strips: isPlainStrip(strip) ? others : [...others, strip] });
+}
+
+/**
+ * The other side of a stereo pair: the first track that is a left side goes with the first that is a right
+ * one, and so on. Null for a track without a side or without another.
+ */
+export function otherSide({ tracks }: Pick<Timeline, 'tracks'>, id: string): string | null {
+  const side = tracks.find((track) => track.id === id)?.side;
+  if (!side) return null;
+  const of = (wanted: Side) => tracks.filter((track) => track.side === wanted);
+  const place = of(side).findIndex((track) => track.id === id);
+  return of(side === 'left' ? 'right' : 'left')[place]?.id ?? null;
+}
+
+/** Gives a voice a chain, and the other side of its pair the same; none when it has no steps. */
+export function changeChain(timeline: Timeline, id: string, chain: Chain | undefined): Timeline {
+  const wanted = chain && chain.steps.length > 0 ? chain : undefined;
+  return [id, otherSide(timeline, id)].reduce<Timeline>(
+    (result, one) => (one === null ? result : changeStrip(result, one, { chain: wanted })),
+    timeline,
+  );
 }
 
 export function addBed(timeline: Timeline, bed: Bed): Timeline {

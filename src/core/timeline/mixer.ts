@@ -1,4 +1,5 @@
 import { addClip } from './bedRender';
+import { ChainedTracks, hasChain } from './chainedTracks';
 import type { HeardTrack } from './heard';
 import type { JoinLengths } from './joins';
 import { LevelCurve } from './levelPoints';
@@ -15,7 +16,7 @@ import type { Side } from './timeline';
 export type Purpose = 'playing' | 'cueing' | { readonly delivering: number };
 
 /** What is in a mix beside its tracks. */
-export type Together = Pick<Sounding, 'beds' | 'all'>;
+export type Together = Pick<Sounding, 'beds' | 'all'> & Partial<Pick<Sounding, 'rateHz'>>;
 
 /** What is heard of a voice or a bed in each channel; a level that changes is in `curve`. */
 interface Gains {
@@ -40,11 +41,15 @@ function gainsOf(strip: HeardTrack['strip'], side?: Side): Gains {
   };
 }
 
-/** Puts the tracks and beds of a part together. Any chunking gives the same samples. */
+/**
+ * Puts the tracks and beds of a part together. Any chunking gives the same samples. An `earlier` mixer lends
+ * what chains have made in it, where they and what goes into them are the same.
+ */
 export class Mixer {
   private readonly voices: readonly (Gains & { readonly track: HeardTrack })[];
   private readonly beds: readonly PlacedBed[];
   private readonly all: LevelCurve | null;
+  private readonly chained: ChainedTracks;
   /** Left and right differ: a voice has a side or a place, or a bed is in stereo. */
   private readonly hasSides: boolean;
   readonly frames: number;
@@ -53,8 +58,10 @@ export class Mixer {
     tracks: readonly HeardTrack[],
     private readonly sources: SourceReader,
     private readonly joins: JoinLengths,
-    { beds = [], all }: Together = {},
+    { beds = [], all, rateHz = 48_000 }: Together = {},
+    earlier?: Mixer,
   ) {
+    this.chained = new ChainedTracks(tracks, sources, joins, rateHz, earlier?.chained ?? null);
     this.voices = tracks.map((track) => ({ track, ...gainsOf(track.strip, track.side) }));
     this.beds = beds.map(({ clips, strip }) => ({ clips, ...gainsOf(strip) }));
     this.all = all ? new LevelCurve(all) : null;
@@ -93,11 +100,18 @@ export class Mixer {
     return mixed;
   }
 
+  /** How far a change of what is recorded can be heard of chains, in frames. */
+  get chainReach(): number {
+    return this.chained.reach;
+  }
+
   private async rendered(from: number, frames: number): Promise<Float32Array<ArrayBuffer>[]> {
     return Promise.all(
       this.voices.map(async ({ track, curve, silent }) => {
         if (silent) return new Float32Array(frames);
-        const samples = await render(track.table, from, frames, this.sources, this.joins);
+        const samples = hasChain(track)
+          ? await this.chained.render(track, from, frames)
+          : await render(track.table, from, frames, this.sources, this.joins);
         curve?.apply(samples, from);
         return samples;
       }),

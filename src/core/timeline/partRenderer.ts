@@ -18,12 +18,18 @@ export class PartRenderer {
   private readonly output: Output | null;
   private readonly limiter: Limiter | null;
 
-  constructor(sounding: Sounding, sources: SourceReader) {
+  /** `earlier` lends what its chains have made, as far as it is the same. */
+  constructor(sounding: Sounding, sources: SourceReader, earlier?: PartRenderer) {
     const { output, joins, rateHz } = sounding;
-    this.mixer = new Mixer(tracksOf(sounding), sources, joins, sounding);
+    this.mixer = new Mixer(tracksOf(sounding), sources, joins, sounding, earlier?.mixer);
     this.heardFrames = this.mixer.frames;
     this.output = output && !sameOutput(output, plainOutput) ? output : null;
     this.limiter = output?.ceiling ? new Limiter(rateHz, output.ceiling) : null;
+  }
+
+  /** Frames on either side of a change of pieces within which it can be heard of chains and limiter. */
+  get reach(): number {
+    return this.mixer.chainReach + (this.limiter?.reach ?? 0);
   }
 
   /** Heard frames [from, from + frames) as they are wanted for a purpose. */

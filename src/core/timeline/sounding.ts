@@ -36,7 +36,10 @@ export interface Sounding {
   readonly rateHz: number;
 }
 
-export type SoundingSettings = Pick<Sounding, 'joins' | 'rateHz'>;
+export interface SoundingSettings extends Pick<Sounding, 'joins' | 'rateHz'> {
+  /** Without the chains of the voices: as the client wants it. */
+  readonly dry?: boolean;
+}
 
 /** What of a part is heard: a track, a bed or a guide by its id. */
 export type Chosen = (id: string) => boolean;
@@ -54,8 +57,7 @@ export function soundingOf(
   chosen: Chosen = everything,
   guided: Chosen = nothing,
 ): Sounding {
-  const { rateHz } = settings;
-  const strip = (id: string) => heardStrip(timeline, id, rateHz);
+  const strip = (id: string) => heardStrip(timeline, id, settings);
   const tracks = heardTracks(timeline).map((track, index) => {
     const { id } = timeline.tracks[index];
     const own = chosen(id) ? strip(id) : silentStrip;

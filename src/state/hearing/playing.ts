@@ -26,12 +26,15 @@ let listening: Listening | null = null;
 
 /** Heard audio of the open part, rendered for a purpose. */
 export const renderPart = (purpose: Purpose, from: number, frames: number) =>
-  renderer(soundingNow(usePart.getState().timeline), purpose)(from, frames);
+  renderer(soundingNow(usePart.getState().timeline, purpose), purpose)(from, frames);
 
-/** What is heard of a timeline while working. */
-function soundingNow(timeline: Timeline): Sounding {
+/**
+ * What is heard of a timeline while working. A run-up is heard as it was recorded, without chains: the voice
+ * carries on in the tone it hears.
+ */
+function soundingNow(timeline: Timeline, purpose: Purpose = 'playing'): Sounding {
   const { own, guides } = heardNow(timeline);
-  return soundingOf(timeline, soundingSettings(), own, guides);
+  return soundingOf(timeline, { ...soundingSettings(), dry: purpose === 'cueing' }, own, guides);
 }
 
 /**

@@ -48,10 +48,13 @@ export const timelineOf = (part: PartRecord): Timeline =>
 /** A part's sound as it would be delivered by the project's spec. */
 export const soundOf = (part: PartRecord): MeasuredSound => measured(timelineOf(part));
 
-const measured = (timeline: Timeline): MeasuredSound => ({
-  sounding: soundingOf(timeline, soundingSettings()),
-  channels: useProject.getState().project?.spec.file.channels ?? 1,
-});
+function measured(timeline: Timeline): MeasuredSound {
+  const spec = useProject.getState().project?.spec;
+  return {
+    sounding: soundingOf(timeline, { ...soundingSettings(), dry: spec?.unprocessed }),
+    channels: spec?.file.channels ?? 1,
+  };
+}
 
 export const sameSound = (a: MeasuredSound, b: MeasuredSound) =>
   a.channels === b.channels && sameSounding(a.sounding, b.sounding);

@@ -84,7 +84,8 @@ function soundingOfCompanions({ timeline }: Companions, armed: ReadonlySet<strin
   const { own, guides } = heardNow(timeline);
   const { beds: _, ...sounding } = soundingOf(
     timeline,
-    soundingSettings(),
+    // As it was recorded: while a take is written the machine has better things to do.
+    { ...soundingSettings(), dry: true },
     (id) => !armed.has(id) && own(id),
     guides,
   );

@@ -1,0 +1,166 @@
+import { array, boolean, lazy, mixed, number, object, string, ValidationError, type AnySchema } from 'yup';
+import { ParolaError } from '../base/errors';
+import { parseForeignJson } from '../base/json';
+import { mostBands, mostSteps, type Chain, type ChainStep, type StepKind } from './chain';
+import { roomPlaces } from './roomProfile';
+import { bandSettings, bandShapes, choices, highestHarmonic, settings, type Setting } from './settings';
+import { stepNames } from './stepText';
+
+/** A chain with what it is for, as it is kept by name. */
+export interface SavedChain extends Chain {
+  readonly note: string;
+}
+
+/** Where the JSON schema of chain files is published, relative to the application. */
+export const chainSchemaPath = '/chain.schema.json';
+export const chainFormatVersion = 1;
+
+const numberOf = ({ from, to, unit }: Setting) =>
+  number()
+    .strict()
+    .required()
+    .typeError('${path} is a number.')
+    .min(from, `\${path} is at least ${from} ${unit}.`)
+    .max(to, `\${path} is at most ${to} ${unit}.`);
+
+const bandSchema = object({
+  shape: string()
+    .oneOf([...bandShapes])
+    .required(),
+  hertz: numberOf(bandSettings.hertz),
+  gainDb: numberOf(bandSettings.gainDb),
+  q: numberOf(bandSettings.q),
+});
+
+const levelSchema = number().strict().required().min(-200).max(60);
+
+const profileSchema = object({
+  stepHz: number().strict().required().min(5).max(400),
+  levels: array(levelSchema).required().length(roomPlaces.length),
+})
+  .nullable()
+  .default(null);
+
+/** What of a step is neither a number with limits nor one of a few. */
+export const otherFields: Readonly<Record<StepKind, Readonly<Record<string, AnySchema>>>> = {
+  rumble: {},
+  hum: {
+    harmonics: array(number().strict().required().integer().min(1).max(highestHarmonic))
+      .required()
+      .max(highestHarmonic),
+  },
+  plosives: {},
+  room: { profile: profileSchema },
+  pauses: { roomDb: array(levelSchema).length(3).nullable().default(null) },
+  equaliser: {
+    bands: array(bandSchema).required().max(mostBands, `An equaliser has at most ${mostBands} bands.`),
+  },
+  sibilance: {},
+  phrases: {},
+  even: {},
+  ceiling: {},
+};
+
+const kinds = Object.keys(settings) as StepKind[];
+
+const schemaOfKind = (kind: StepKind) =>
+  object({
+    kind: string().required(),
+    id: string().max(200).default(''),
+    on: boolean().strict().required(),
+    ...Object.fromEntries(
+      Object.entries<Setting>(settings[kind]).map(([name, setting]) => [name, numberOf(setting)]),
+    ),
+    ...Object.fromEntries(
+      Object.entries<readonly (string | number)[]>(choices[kind]).map(([name, values]) => [
+        name,
+        mixed()
+          .required()
+          .oneOf([...values], `\${path} is one of: ${values.join(', ')}.`),
+      ]),
+    ),
+    ...otherFields[kind],
+  });
+
+const schemas: Readonly<Record<string, AnySchema>> = Object.fromEntries(
+  kinds.map((kind) => [kind, schemaOfKind(kind)]),
+);
+
+const unknownKind = object({
+  kind: string()
+    .required()
+    .oneOf(kinds, `\${path} is one of: ${kinds.join(', ')}.`),
+});
+
+const stepSchema = lazy((value: unknown) => {
+  const kind = (value as { kind?: unknown } | null)?.kind;
+  return typeof kind === 'string' && Object.hasOwn(schemas, kind) ? schemas[kind] : unknownKind;
+});
+
+const chainSchema = object({
+  name: string().default('').max(60, 'A name of a chain has at most 60 letters.'),
+  note: string().default('').max(300, 'What a chain is for takes at most 300 letters.'),
+  steps: array(stepSchema).required().max(mostSteps, `A chain has at most ${mostSteps} steps.`),
+});
+
+/** Steps whose ids are none or the same get others: they tell steps of a chain apart. */
+function withIds(steps: readonly ChainStep[]): ChainStep[] {
+  const used = new Set<string>();
+  return steps.map((step, index) => {
+    let { id } = step;
+    for (let n = index + 1; id === '' || used.has(id); n++) id = `step-${n}`;
+    used.add(id);
+    return { ...step, id };
+  });
+}
+
+/** A chain of plain data; what is not known of it is left out. Throws yup's ValidationError. */
+export function readChain(value: unknown): SavedChain {
+  const { name, note, steps } = chainSchema.validateSync(value, {
+    stripUnknown: true,
+    abortEarly: false,
+  }) as SavedChain;
+  return { name, note, steps: withIds(steps) };
+}
+
+/** A chain as a JSON file that people and programs can read; docs/formats.md describes it. */
+export function chainToJson({ name, note, steps }: SavedChain): string {
+  const plain = steps.map(({ id: _, ...step }) => step);
+  const file = { $schema: chainSchemaPath, parolaChain: chainFormatVersion, name, note, steps: plain };
+  return `${JSON.stringify(file, null, 2)}\n`;
+}
+
+const refuse = (what: string) => new ParolaError('damaged-file', `This chain file cannot be used: ${what}`);
+
+/** Reads a chain file. Throws ParolaError `damaged-file` with the step and what is wrong with it. */
+export function chainFromJson(text: string): SavedChain {
+  let parsed: unknown;
+  try {
+    parsed = parseForeignJson(text);
+  } catch {
+    throw refuse('it is not JSON. Export it again from Parola, or check its commas and brackets.');
+  }
+  if (typeof parsed !== 'object' || parsed === null || !('parolaChain' in parsed))
+    throw refuse('it has no field “parolaChain”, so it is not a chain.');
+  if (typeof parsed.parolaChain !== 'number' || parsed.parolaChain > chainFormatVersion)
+    throw refuse('it was written by a newer version of Parola.');
+  try {
+    return readChain(parsed);
+  } catch (thrown) {
+    if (!(thrown instanceof ValidationError))
+      throw refuse(
+        'one of its fields is of another kind than it should be, such as a list in place of a name.',
+      );
+    const problems = thrown.inner.length > 0 ? thrown.inner : [thrown];
+    throw refuse(problems.map((problem) => told(problem, parsed)).join(' '));
+  }
+}
+
+/** A problem with the step it is in, by its name. */
+function told({ path = '', message }: ValidationError, file: object): string {
+  const at = /^steps\[(\d+)\]/.exec(path);
+  const { steps } = file as { steps?: unknown };
+  const step = at && Array.isArray(steps) ? (steps[Number(at[1])] as { kind?: unknown } | null) : null;
+  const name = stepNames[step?.kind as StepKind] as string | undefined;
+  return at ? `step ${Number(at[1]) + 1}${name ? ` (${name})` : ''}: ${message}` : message;
+}

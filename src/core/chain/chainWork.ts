@@ -1,0 +1,156 @@
+import { median } from '../base/statistics';
+import { dbToPower } from '../base/units';
+import { kernels } from '../dsp/kernels';
+import { measureRoom } from '../loudness/room';
+import type { ChainedVoice } from './chained';
+import type { ChainStep, StepKind } from './chain';
+
+/** What a step does to a voice. */
+export interface StepWork {
+  readonly id: string;
+  readonly kind: StepKind;
+  /**
+   * The most it turns up or down, dB (0 or less for what only takes off), and where, in frames; 0 for
+   * nothing.
+   */
+  readonly mostDb: number;
+  readonly at: number;
+  /** The usual amount while it works in speech, dB, as a number over 0; 0 where it does nothing. */
+  readonly usualDb: number;
+  /** The part of the speech it works on, 0 to 1. */
+  readonly share: number;
+  /** It takes so much off so much of the speech that it will be heard. */
+  readonly tooHard: boolean;
+}
+
+/** Levels of a voice, dBFS RMS. */
+export interface VoiceLevels {
+  readonly speechDbfs: number;
+  readonly roomDbfs: number;
+}
+
+export interface ChainWork {
+  readonly recorded: VoiceLevels;
+  readonly finished: VoiceLevels;
+  /** Of every step that is on and turns up or down. */
+  readonly steps: readonly StepWork[];
+  /** How much nearer the room comes to the speech, dB; under 0 where it goes away from it. */
+  readonly roomLiftedDb: number;
+}
+
+/** From this on a step is at work, dB. */
+const atWorkDb = 0.5;
+/** More than so much of the speech turned by more than this is heard; *common practice*. */
+const tooMuchShare = 0.4;
+const heavyDb: Readonly<Partial<Record<StepKind, number>>> = {
+  pauses: 3,
+  plosives: 3,
+  sibilance: 1,
+  phrases: 4,
+  even: 4,
+  ceiling: 2,
+};
+/** Looked at together, seconds; a hop is 10 ms. */
+const chunkSeconds = 4;
+
+/**
+ * What a chain does to the heard frames [0, frames) of a voice: step by step, and to its speech and its
+ * room. `progress` is told 0 to 1 and can throw to end it.
+ */
+export async function measureWork(
+  voice: ChainedVoice,
+  frames: number,
+  progress: (done: number) => void = () => undefined,
+): Promise<ChainWork> {
+  const { rateHz, tickFrames } = voice.grid;
+  const hop = Math.round(rateHz / 100 / tickFrames) * tickFrames;
+  const hops = Math.floor(frames / hop);
+  const working = voice.stages.flatMap(({ step, gainsDb }) => (gainsDb ? [{ step, gainsDb }] : []));
+  const gains = working.map(() => new Float32Array(hops));
+  const [recorded, finished] = [new Float64Array(hops), new Float64Array(hops)];
+  const perChunk = Math.round((chunkSeconds * rateHz) / hop);
+  for (let first = 0; first < hops; first += perChunk) {
+    progress(first / hops);
+    const count = Math.min(perChunk, hops - first);
+    const [from, length] = [first * hop, count * hop];
+    addPowers(await voice.recorded(from, length), hop, recorded.subarray(first, first + count));
+    addPowers(await voice.read(from, length), hop, finished.subarray(first, first + count));
+    const ticks = hop / tickFrames;
+    for (const [index, { gainsDb }] of working.entries()) {
+      const [values] = await gainsDb.read(first * ticks, count * ticks);
+      for (let i = 0; i < count; i++) gains[index][first + i] = furthest(values, i * ticks, (i + 1) * ticks);
+    }
+  }
+  const were = levelsOf(recorded);
+  const are = levelsOf(finished);
+  const speech = speechHops(recorded);
+  return {
+    recorded: were,
+    finished: are,
+    steps: working.map(({ step }, index) => workOf(step, gains[index], speech, hop)),
+    roomLiftedDb: were.speechDbfs - were.roomDbfs - (are.speechDbfs - are.roomDbfs),
+  };
+}
+
+/** Mean squares of hops, the louder of a pair's channels. */
+function addPowers(audio: readonly Float32Array[], hop: number, powers: Float64Array) {
+  const sums = new Float64Array(powers.length);
+  for (const samples of audio) {
+    kernels().hopSquares(samples, hop, sums);
+    for (let i = 0; i < sums.length; i++) powers[i] = Math.max(powers[i], sums[i] / hop);
+  }
+}
+
+/** The gain that is furthest from none. */
+function furthest(gains: Float32Array, from: number, to: number): number {
+  let most = 0;
+  for (let i = from; i < to; i++) if (Math.abs(gains[i]) > Math.abs(most)) most = gains[i];
+  return most;
+}
+
+const levelsOf = (powers: Float64Array): VoiceLevels => {
+  const { speechDbfs, noiseFloorDbfs } = measureRoom(powers);
+  return { speechDbfs, roomDbfs: noiseFloorDbfs };
+};
+
+/** Hops that stand 10 dB out of the room, as measureRoom has it. */
+function speechHops(powers: Float64Array): Uint8Array {
+  const floor = dbToPower(measureRoom(powers).noiseFloorDbfs);
+  const threshold = Math.max(floor * 10, 1e-6);
+  return Uint8Array.from(powers, (power) => (power > threshold ? 1 : 0));
+}
+
+/** What a gain is against the one it has where it does nothing: make-up and plain gain are no work. */
+const restOf = (step: ChainStep) =>
+  step.kind === 'even' ? step.makeUpDb : step.kind === 'ceiling' ? step.gainDb : 0;
+
+function workOf(step: ChainStep, gains: Float32Array, speech: Uint8Array, hop: number): StepWork {
+  const rest = restOf(step);
+  const heavy = heavyDb[step.kind] ?? Infinity;
+  const amounts: number[] = [];
+  let most = 0;
+  let at = 0;
+  let spoken = 0;
+  let heavily = 0;
+  for (let i = 0; i < gains.length; i++) {
+    const turned = gains[i] - rest;
+    const counts = speech[i] === 1 || step.kind === 'pauses';
+    if (counts && Math.abs(turned) > Math.abs(most)) {
+      most = turned;
+      at = i * hop;
+    }
+    if (speech[i] === 0) continue;
+    spoken++;
+    if (Math.abs(turned) >= atWorkDb) amounts.push(Math.abs(turned));
+    if (Math.abs(turned) >= heavy) heavily++;
+  }
+  return {
+    id: step.id,
+    kind: step.kind,
+    mostDb: most,
+    at,
+    usualDb: amounts.length === 0 ? 0 : median(amounts),
+    share: spoken === 0 ? 0 : amounts.length / spoken,
+    tooHard: spoken > 0 && heavily / spoken > tooMuchShare,
+  };
+}
