@@ -1,5 +1,5 @@
 import { median } from '../base/statistics';
-import { dbToPower } from '../base/units';
+import { dbToPower, powerToDb } from '../base/units';
 import { kernels } from '../dsp/kernels';
 import { measureRoom } from '../loudness/room';
 import type { ChainedVoice } from './chained';
@@ -81,9 +81,8 @@ export async function measureWork(
       for (let i = 0; i < count; i++) gains[index][first + i] = furthest(values, i * ticks, (i + 1) * ticks);
     }
   }
-  const were = levelsOf(recorded);
-  const are = levelsOf(finished);
-  const speech = speechHops(recorded);
+  const { speech, ...were } = levelsOf(recorded);
+  const { speech: _, ...are } = levelsOf(finished);
   return {
     recorded: were,
     finished: are,
@@ -108,16 +107,33 @@ function furthest(gains: Float32Array, from: number, to: number): number {
   return most;
 }
 
-const levelsOf = (powers: Float64Array): VoiceLevels => {
-  const { speechDbfs, noiseFloorDbfs } = measureRoom(powers);
-  return { speechDbfs, roomDbfs: noiseFloorDbfs };
-};
+/** What is further under the loud words is not this voice: a neighbour that is heard, a breath. */
+const ownSpeechDb = 20;
+const loudRank = 0.95;
 
-/** Hops that stand 10 dB out of the room, as measureRoom has it. */
-function speechHops(powers: Float64Array): Uint8Array {
-  const floor = dbToPower(measureRoom(powers).noiseFloorDbfs);
-  const threshold = Math.max(floor * 10, 1e-6);
-  return Uint8Array.from(powers, (power) => (power > threshold ? 1 : 0));
+/**
+ * The least power of a hop in which this voice speaks: 10 dB over the room, and not far under its loud
+ * words.
+ */
+function speechThreshold(powers: Float64Array, roomDbfs: number): number {
+  const room = dbToPower(roomDbfs) * 10;
+  const spoken = powers.filter((power) => power > room).sort();
+  const loud = spoken.length === 0 ? 0 : spoken[Math.floor((spoken.length - 1) * loudRank)];
+  return Math.max(room, loud * dbToPower(-ownSpeechDb), 1e-7);
+}
+
+function levelsOf(powers: Float64Array): VoiceLevels & { speech: Uint8Array } {
+  const { noiseFloorDbfs } = measureRoom(powers);
+  const threshold = speechThreshold(powers, noiseFloorDbfs);
+  let sum = 0;
+  let hops = 0;
+  const speech = Uint8Array.from(powers, (power) => {
+    if (power <= threshold) return 0;
+    sum += power;
+    hops++;
+    return 1;
+  });
+  return { speechDbfs: powerToDb(hops === 0 ? 0 : sum / hops), roomDbfs: noiseFloorDbfs, speech };
 }
 
 /** What a gain is against the one it has where it does nothing: make-up and plain gain are no work. */

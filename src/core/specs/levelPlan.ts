@@ -131,6 +131,46 @@ export function planLevels(
   };
 }
 
+/** Whether every level and peak is inside its limits, whatever else is not. */
+export const levelsPass = (spec: Spec, judged: Judged): boolean =>
+  [...levels, ...peaks].every((measure) => {
+    const value = valueFor(spec, measure, judged);
+    const limit = spec.limits[measure];
+    if (!limit || value === undefined) return true;
+    return value >= (limit.min ?? -Infinity) && value <= (limit.max ?? Infinity);
+  });
+
+/** What keeps gain and ceiling from making a part pass. */
+export interface Shortfalls {
+  /** So much softer the room would have to be against the voice, dB; 0 for enough. */
+  readonly roomDb: number;
+  /** So much nearer the peaks would have to be to the level, dB. */
+  readonly peakDb: number;
+  /** Levels go up and down too much, whatever the room and the peaks are. */
+  readonly other: boolean;
+}
+
+/** How far a part is from passing by gain and ceiling alone; as `planLevels` sees it. */
+export function shortfalls(
+  spec: Spec,
+  judged: Judged,
+  { mostReductionDb }: FixOptions = defaultFixOptions,
+): Shortfalls {
+  const room = levelRoomsDb[levelRoomsDb.length - 1];
+  const voices = levels.filter((measure) => measure !== 'noiseFloorDbfs');
+  const wanted = gainsFor(spec, judged, voices, room);
+  const floor = gainsFor(spec, judged, ['noiseFloorDbfs'], room);
+  const highest = ceilingOf(spec);
+  const peak = highest?.kind === 'true' ? judged.truePeakDbtp : judged.samplePeakDbfs;
+  const over = highest ? peak + wanted.low - (highest.dbfs - peakRoomDb(spec.file)) : -Infinity;
+  const finite = (db: number) => (Number.isFinite(db) ? Math.max(0, db) : 0);
+  return {
+    roomDb: finite(wanted.low - floor.high),
+    peakDb: finite(over - mostReductionDb),
+    other: !isPossible(wanted),
+  };
+}
+
 /** The gain to begin from: none while the aimed level is inside its limits, else to the middle of them. */
 function wantedGain(spec: Spec, judged: Judged): number {
   for (const measure of aimed) {
