@@ -13,6 +13,7 @@ import { benchBounds } from './bounds';
 import { benchBusy } from './busy';
 import { benchExports } from './exports';
 import { benchImports, benchSmallImports } from './imports';
+import { benchChain } from './chain';
 import { benchEdits } from './edits';
 import { benchKills } from './kills';
 import { benchLarge } from './large';
@@ -34,6 +35,7 @@ interface Section {
 const sections: Record<string, Section> = {
   core: { title: 'Core, in Node', run: benchCore, count: 1 },
   edits: { title: 'Edits of a long part, in Node', run: () => Promise.resolve(benchEdits()), count: 1 },
+  chain: { title: 'A chain for a voice, in Node', run: benchChain, count: 1 },
   mixing: { title: 'Mixing, in Node', run: benchMixing, count: 1 },
   staves: { title: 'Several sounds in one part', run: benchStaves, count: 1 },
   browser: { title: 'In Chromium', run: benchBrowser, count: 1 },

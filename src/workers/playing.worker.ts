@@ -11,7 +11,9 @@ const begun = new Map<string, PartRenderer>();
 /** Renders what is played, apart from the page: a busy interface is never heard. */
 serveJobs<PlayingJobs>({
   async begin({ name, sounding, sources }) {
-    begun.set(name, new PartRenderer(sounding, new BlockReader(sources)));
+    // What the chains of the last one have made is taken over as far as it is the same.
+    const earlier = [...begun.values()].at(-1);
+    begun.set(name, new PartRenderer(sounding, new BlockReader(sources), earlier));
     for (const old of begun.keys()) if (begun.size > keptSoundings) begun.delete(old);
     return null;
   },

@@ -151,6 +151,10 @@ export const sameStep = (a: ChainStep, b: ChainStep): boolean => same(a, b);
 /** A chain whose steps do not run. */
 export const isIdle = (chain: Chain | undefined) => stepsOn(chain).length === 0;
 
+/** The gain a step has where it does nothing: its make-up, or its plain gain, dB. */
+export const restGainDb = (step: ChainStep): number =>
+  step.kind === 'even' ? step.makeUpDb : step.kind === 'ceiling' ? step.gainDb : 0;
+
 /** The chain with a step changed; one of another id stays as it is. */
 export const withStep = (chain: Chain, step: ChainStep): Chain => ({
   ...chain,

@@ -59,8 +59,10 @@ test('filters have no work to tell, and progress can end it', async () => {
   expect((await work(words, usualStep('rumble', 'a'))).steps).toEqual([]);
   const voice = voiceThrough([words], [usualStep('even', 'a')], rateHz);
   await expect(
-    measureWork(voice, words.length, (done) => {
-      if (done > 0.3) throw new Error('ended');
+    measureWork(voice, words.length, {
+      progress: (done) => {
+        if (done > 0.3) throw new Error('ended');
+      },
     }),
   ).rejects.toThrow('ended');
   expect((await measureWork(voice, 0)).steps[0]).toMatchObject({ mostDb: 0, share: 0, tooHard: false });

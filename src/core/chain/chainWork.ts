@@ -3,7 +3,7 @@ import { dbToPower, powerToDb } from '../base/units';
 import { kernels } from '../dsp/kernels';
 import { measureRoom } from '../loudness/room';
 import type { ChainedVoice } from './chained';
-import type { ChainStep, StepKind } from './chain';
+import { restGainDb, type ChainStep, type StepKind } from './chain';
 
 /** What a step does to a voice. */
 export interface StepWork {
@@ -27,6 +27,14 @@ export interface StepWork {
 export interface VoiceLevels {
   readonly speechDbfs: number;
   readonly roomDbfs: number;
+}
+
+/** Who watches while a chain's work is measured. */
+export interface Watching {
+  /** Is told 0 to 1, and can throw to end it. */
+  readonly progress?: (done: number) => void;
+  /** Is given all that is looked at, as it was recorded and as it comes out. */
+  readonly heard?: (recorded: readonly Float32Array[], finished: readonly Float32Array[]) => void;
 }
 
 export interface ChainWork {
@@ -55,12 +63,12 @@ const chunkSeconds = 4;
 
 /**
  * What a chain does to the heard frames [0, frames) of a voice: step by step, and to its speech and its
- * room. `progress` is told 0 to 1 and can throw to end it.
+ * room.
  */
 export async function measureWork(
   voice: ChainedVoice,
   frames: number,
-  progress: (done: number) => void = () => undefined,
+  { progress = () => undefined, heard = () => undefined }: Watching = {},
 ): Promise<ChainWork> {
   const { rateHz, tickFrames } = voice.grid;
   const hop = Math.round(rateHz / 100 / tickFrames) * tickFrames;
@@ -73,8 +81,10 @@ export async function measureWork(
     progress(first / hops);
     const count = Math.min(perChunk, hops - first);
     const [from, length] = [first * hop, count * hop];
-    addPowers(await voice.recorded(from, length), hop, recorded.subarray(first, first + count));
-    addPowers(await voice.read(from, length), hop, finished.subarray(first, first + count));
+    const [before, after] = [await voice.recorded(from, length), await voice.read(from, length)];
+    heard(before, after);
+    addPowers(before, hop, recorded.subarray(first, first + count));
+    addPowers(after, hop, finished.subarray(first, first + count));
     const ticks = hop / tickFrames;
     for (const [index, { gainsDb }] of working.entries()) {
       const [values] = await gainsDb.read(first * ticks, count * ticks);
@@ -136,12 +146,9 @@ function levelsOf(powers: Float64Array): VoiceLevels & { speech: Uint8Array } {
   return { speechDbfs: powerToDb(hops === 0 ? 0 : sum / hops), roomDbfs: noiseFloorDbfs, speech };
 }
 
-/** What a gain is against the one it has where it does nothing: make-up and plain gain are no work. */
-const restOf = (step: ChainStep) =>
-  step.kind === 'even' ? step.makeUpDb : step.kind === 'ceiling' ? step.gainDb : 0;
-
 function workOf(step: ChainStep, gains: Float32Array, speech: Uint8Array, hop: number): StepWork {
-  const rest = restOf(step);
+  // Make-up and plain gain are no work.
+  const rest = restGainDb(step);
   const heavy = heavyDb[step.kind] ?? Infinity;
   const amounts: number[] = [];
   let most = 0;

@@ -41,15 +41,24 @@ export class ChainedTracks {
 
   /** Heard frames [from, from + frames) of a track that has a chain. */
   async render(track: HeardTrack, from: number, frames: number): Promise<Float32Array<ArrayBuffer>> {
-    const group = this.groups.find(({ tracks }) => tracks.includes(track));
-    if (!group) throw new RangeError('A track without a chain');
-    const { voice, tracks } = group;
+    const { voice, tracks } = this.groupOf(track);
     const channel = tracks.indexOf(track);
     const finished = (await voice.read(from, frames))[channel];
     if (!track.strip?.taken) return finished;
     const recorded = (await voice.recorded(from, frames))[channel];
     for (let i = 0; i < frames; i++) recorded[i] -= finished[i];
     return recorded;
+  }
+
+  /** The voice a track is in, by itself or with the other side of its pair. */
+  voiceOf(track: HeardTrack): ChainedVoice {
+    return this.groupOf(track).voice;
+  }
+
+  private groupOf(track: HeardTrack): Group {
+    const group = this.groups.find(({ tracks }) => tracks.includes(track));
+    if (!group) throw new RangeError('A track without a chain');
+    return group;
   }
 
   /** How far a change of what is recorded can be heard, in frames. */
@@ -99,4 +108,23 @@ function recordedOf(tracks: readonly HeardTrack[], sources: SourceReader, joins:
         }),
       ),
   };
+}
+
+/**
+ * One track, or the two sides of a pair, as a voice with its chain, which may have no steps. `earlier` lends
+ * what it has made of the same pieces.
+ */
+export function voiceAlone(
+  tracks: readonly HeardTrack[],
+  sources: SourceReader,
+  joins: JoinLengths,
+  rateHz: number,
+  earlier: ChainedTracks | null = null,
+): { tracks: ChainedTracks; voice: ChainedVoice } {
+  if (!hasChain(tracks[0])) {
+    const voice = ChainedVoice.of(recordedOf(tracks, sources, joins), [], rateHz);
+    return { tracks: new ChainedTracks([], sources, joins, rateHz, null), voice };
+  }
+  const chained = new ChainedTracks(tracks, sources, joins, rateHz, earlier);
+  return { tracks: chained, voice: chained.voiceOf(tracks[0]) };
 }

@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import { toParolaError } from '@/core/base/errors';
 import type { AnalysisJobs } from '@/workers/analysisJobs';
+import type { ChainJobs } from '@/workers/chainJobs';
 import { JobClient } from '@/workers/client';
 import type { ExportJobs, WrittenFile } from '@/workers/exportJobs';
 import type { ImportJobs } from '@/workers/importJobs';
@@ -48,6 +49,14 @@ export const findingClients = [0, 1].map(
       () => new Worker(new URL('../../workers/analysis.worker.ts', import.meta.url), { type: 'module' }),
     ),
 );
+
+/** What a chain does: one worker measures while the other one makes pictures. */
+const chainWorker = () =>
+  new JobClient<ChainJobs>(
+    () => new Worker(new URL('../../workers/chain.worker.ts', import.meta.url), { type: 'module' }),
+  );
+export const chainClient = chainWorker();
+export const chainPictureClient = chainWorker();
 
 /**
  * The one long job the user waits for: an export, a project file. Measuring has its own place in the Proof.
