@@ -18,6 +18,7 @@ const rooms = [
   'hearing',
   'finds',
   'mix',
+  'chain',
   'script',
   'recording',
   'proof',

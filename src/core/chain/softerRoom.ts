@@ -23,11 +23,13 @@ const noiseRoom = 10 ** (1 / 10);
 const absent = 2;
 const present = 4;
 const lasting = 0.7;
+/** Of what is chance so much is taken for found, a power: about what the estimate leaves of noise. */
+const chance = 0.01;
 /**
  * Frames run before those of a cell: what was expected at rest has been forgotten by then (measured in the
  * tests).
  */
-const framesBefore = 40;
+const framesBefore = 32;
 
 /** 21 ms at 48 kHz; two to a frame's length. */
 export const roomFrame = ({ tickFrames }: Grid) => 64 * tickFrames;
@@ -56,7 +58,7 @@ export function softerRoom(
   return audioTrack(input.channels, input.reach + (framesBefore + 2) * hop, grid, async (from) => {
     // The first frame that is heard in the cell began half a frame before it.
     const start = from - hop - framesBefore * hop;
-    const audio = await input.read(start, (framesBefore + frames + 1) * hop);
+    const audio = await input.read(start, (framesBefore + frames + 2) * hop);
     return reduced(audio, framesBefore, framesBefore + frames, { size, noise, floor });
   });
 }
@@ -77,49 +79,36 @@ function reduced(
   { size, noise, floor }: Reduction,
 ): Float32Array[] {
   const hop = size / 2;
-  const pairs = new FramePairs(size);
-  const window = rootHann(size);
+  const pairs = new FramePairs(size, rootHann(size));
   const estimate = new Estimate(noise, size, floor);
-  const made = audio.map(() => new Float32Array((to - kept + 1) * hop));
-  const [first, second] = [new Float64Array(size), new Float64Array(size)];
-  const cut = (samples: Float32Array, frame: number, into: Float64Array) => {
-    for (let i = 0; i < size; i++) into[i] = samples[frame * hop + i] * window[i];
-  };
-  const put = (samples: Float32Array, frame: number, out: Float64Array) => {
-    if (frame < kept || frame >= to) return;
-    const at = (frame - kept) * hop;
-    for (let i = 0; i < size; i++) samples[at + i] += out[i] * window[i];
-  };
-  const [powers, morePowers] = [new Float64Array(hop + 1), new Float64Array(hop + 1)];
-  const [gains, moreGains] = [new Float64Array(hop + 1), new Float64Array(hop + 1)];
+  const made = audio.map(() => new Float32Array((to - kept + 2) * hop));
+  const powers = [new Float64Array(hop + 1), new Float64Array(hop + 1)] as const;
+  const gains = [new Float64Array(hop + 1), new Float64Array(hop + 1)] as const;
+  const [first, second] = audio;
   if (audio.length === 2) {
     for (let frame = 0; frame < to; frame++) {
-      audio.forEach((samples, channel) => cut(samples, frame, channel === 0 ? first : second));
-      pairs.forward(first, second);
-      pairs.powers(powers, morePowers);
-      for (let bin = 0; bin <= hop; bin++) powers[bin] = (powers[bin] + morePowers[bin]) / 2;
-      estimate.gains(powers, gains);
+      pairs.forward(first, frame * hop, second, frame * hop);
+      pairs.powers(...powers);
+      for (let bin = 0; bin <= hop; bin++) powers[0][bin] = (powers[0][bin] + powers[1][bin]) / 2;
+      estimate.gains(powers[0], gains[0]);
       if (frame < kept) continue;
-      pairs.inverse([gains, gains], first, second);
-      made.forEach((samples, channel) => put(samples, frame, channel === 0 ? first : second));
+      pairs.inverse(gains[0], gains[0]);
+      made.forEach((samples, channel) => pairs.addTo(samples, (frame - kept) * hop, channel === 0 ? 0 : 1));
     }
   } else {
+    // Two frames after one another; the last one can be over the end, where nothing is kept.
     for (let frame = 0; frame < to; frame += 2) {
-      const [samples] = audio;
-      cut(samples, frame, first);
-      if (frame + 1 < to) cut(samples, frame + 1, second);
-      else second.fill(0);
-      pairs.forward(first, second);
-      pairs.powers(powers, morePowers);
-      estimate.gains(powers, gains);
-      estimate.gains(morePowers, moreGains);
-      if (frame + 1 < kept) continue;
-      pairs.inverse([gains, moreGains], first, second);
-      put(made[0], frame, first);
-      put(made[0], frame + 1, second);
+      pairs.forward(first, frame * hop, first, (frame + 1) * hop);
+      pairs.powers(...powers);
+      estimate.gains(powers[0], gains[0]);
+      estimate.gains(powers[1], gains[1]);
+      if (frame < kept) continue;
+      pairs.inverse(...gains);
+      pairs.addTo(made[0], (frame - kept) * hop, 0);
+      pairs.addTo(made[0], (frame + 1 - kept) * hop, 1);
     }
   }
-  return made.map((samples) => samples.subarray(hop, samples.length - hop));
+  return made.map((samples) => samples.subarray(hop, (to - kept) * hop));
 }
 
 /** Gains of bins, frame by frame, each expecting what the last one has found. */
@@ -129,7 +118,7 @@ class Estimate {
   /** Power over the noise, over a few frames and the bins beside. */
   private readonly around: Float64Array;
   private readonly ratios: Float64Array;
-  private readonly noise: Float64Array;
+  private readonly perNoise: Float64Array;
   private isFirst = true;
 
   constructor(
@@ -140,26 +129,33 @@ class Estimate {
     // A bin's power is told against full scale; a windowed transform of `size` frames has size²/4 times
     // as much.
     const scale = noiseRoom * ((size * size) / 4);
-    this.noise = noise.map((power) => Math.max(power * scale, 1e-12));
+    this.perNoise = noise.map((power) => 1 / Math.max(power * scale, 1e-12));
     this.found = new Float64Array(noise.length);
     this.around = new Float64Array(noise.length);
     this.ratios = new Float64Array(noise.length);
   }
 
   gains(powers: Float64Array, gains: Float64Array): void {
-    const { found, around, ratios, noise, floor, isFirst } = this;
+    const { found, around, ratios, perNoise, floor, isFirst } = this;
     const last = powers.length - 1;
-    for (let bin = 0; bin <= last; bin++) ratios[bin] = powers[bin] / noise[bin];
+    for (let bin = 0; bin <= last; bin++) ratios[bin] = powers[bin] * perNoise[bin];
+    let before = ratios[0];
     for (let bin = 0; bin <= last; bin++) {
       const now = ratios[bin];
+      const beside = (before + now + ratios[bin === last ? last : bin + 1]) / 3;
+      before = now;
+      const seen = around[bin] + (1 - lasting) * (beside - around[bin]);
+      around[bin] = seen;
+      if (seen <= absent) {
+        found[bin] = chance * now;
+        gains[bin] = floor;
+        continue;
+      }
       const fresh = now > 1 ? now - 1 : 0;
       const expected = isFirst ? fresh : persistence * found[bin] + (1 - persistence) * fresh;
       const gain = logMmseGain(expected > leastExpected ? expected : leastExpected, now);
       found[bin] = gain * gain * now;
-      const beside = (ratios[bin === 0 ? 0 : bin - 1] + now + ratios[bin === last ? last : bin + 1]) / 3;
-      const seen = around[bin] + (1 - lasting) * (beside - around[bin]);
-      around[bin] = seen;
-      const presence = seen >= present ? 1 : seen <= absent ? 0 : (seen - absent) / (present - absent);
+      const presence = seen >= present ? 1 : (seen - absent) / (present - absent);
       gains[bin] = gain > floor ? floor + presence * (gain - floor) : floor;
     }
     this.isFirst = false;
@@ -173,17 +169,15 @@ class Estimate {
 export function learnRoom(samples: Float32Array, grid: Grid): RoomProfile {
   const size = roomFrame(grid);
   if (samples.length < 4 * size) throw new RangeError('Too little room tone to learn from');
-  const pairs = new FramePairs(size);
-  const window = rootHann(size);
-  const sums = new Float64Array(size / 2 + 1);
-  const [powers, nothing] = [new Float64Array(size / 2 + 1), new Float64Array(size / 2 + 1)];
-  const [frame, none] = [new Float64Array(size), new Float64Array(size)];
+  const hop = size / 2;
+  const pairs = new FramePairs(size, rootHann(size));
+  const sums = new Float64Array(hop + 1);
+  const powers = [new Float64Array(hop + 1), new Float64Array(hop + 1)] as const;
   let frames = 0;
-  for (let from = 0; from + size <= samples.length; from += size / 2, frames++) {
-    for (let i = 0; i < size; i++) frame[i] = samples[from + i] * window[i];
-    pairs.forward(frame, none);
-    pairs.powers(powers, nothing);
-    for (let bin = 0; bin < sums.length; bin++) sums[bin] += powers[bin];
+  for (let from = 0; from + size + hop <= samples.length; from += size, frames += 2) {
+    pairs.forward(samples, from, samples, from + hop);
+    pairs.powers(...powers);
+    for (let bin = 0; bin < sums.length; bin++) sums[bin] += powers[0][bin] + powers[1][bin];
   }
   const scale = (size * size) / 4;
   return profileOf(

@@ -6,59 +6,71 @@ import FFT from 'fft.js';
  */
 export class FramePairs {
   private readonly fft: FFT;
-  private readonly input: number[];
+  private readonly frames: number[];
   private readonly spectrum: number[];
 
-  constructor(readonly size: number) {
+  /** `window` has `size` weights: frames are cut out with it, and put back with it. */
+  constructor(
+    readonly size: number,
+    private readonly window: Float64Array,
+  ) {
     this.fft = new FFT(size);
-    this.input = this.fft.createComplexArray();
+    this.frames = this.fft.createComplexArray();
     this.spectrum = this.fft.createComplexArray();
   }
 
-  /** Transforms a pair; `windowed(i)` of each is its sample i. */
-  forward(first: Float64Array, second: Float64Array): void {
-    for (let i = 0; i < this.size; i++) {
-      this.input[2 * i] = first[i];
-      this.input[2 * i + 1] = second[i];
+  /** Cuts out and transforms the frames at `at` of one recording and at `otherAt` of another, or the same. */
+  forward(samples: Float32Array, at: number, other: Float32Array, otherAt: number): void {
+    const { size, window, frames } = this;
+    for (let i = 0; i < size; i++) {
+      const weight = window[i];
+      frames[2 * i] = samples[at + i] * weight;
+      frames[2 * i + 1] = other[otherAt + i] * weight;
     }
-    this.fft.transform(this.spectrum, this.input);
+    this.fft.transform(this.spectrum, frames);
   }
 
   /** Power of every bin, 0 … size / 2, of both. */
   powers(first: Float64Array, second: Float64Array): void {
     const { size, spectrum } = this;
-    for (let bin = 0; bin <= size / 2; bin++) {
-      const other = (size - bin) % size;
-      const [re, im] = [spectrum[2 * bin], spectrum[2 * bin + 1]];
-      const [mirroredRe, mirroredIm] = [spectrum[2 * other], spectrum[2 * other + 1]];
-      first[bin] = ((re + mirroredRe) ** 2 + (im - mirroredIm) ** 2) / 4;
-      second[bin] = ((re - mirroredRe) ** 2 + (im + mirroredIm) ** 2) / 4;
+    const half = size / 2;
+    for (let bin = 0; bin <= half; bin++) {
+      const at = 2 * bin;
+      const mirrored = bin === 0 ? 0 : 2 * (size - bin);
+      const sumRe = spectrum[at] + spectrum[mirrored];
+      const lessIm = spectrum[at + 1] - spectrum[mirrored + 1];
+      const lessRe = spectrum[at] - spectrum[mirrored];
+      const sumIm = spectrum[at + 1] + spectrum[mirrored + 1];
+      first[bin] = (sumRe * sumRe + lessIm * lessIm) / 4;
+      second[bin] = (lessRe * lessRe + sumIm * sumIm) / 4;
     }
   }
 
-  /**
-   * Multiplies the spectra by real gains, bin by bin, and gives the frames back in place of `first` and
-   * `second`.
-   */
-  inverse(gains: readonly [Float64Array, Float64Array], first: Float64Array, second: Float64Array): void {
-    const { size, spectrum, input } = this;
-    const [a, b] = gains;
-    for (let bin = 0; bin <= size / 2; bin++) {
-      const other = (size - bin) % size;
-      const half = (a[bin] + b[bin]) / 2;
-      const rest = (a[bin] - b[bin]) / 2;
-      const [re, im] = [spectrum[2 * bin], spectrum[2 * bin + 1]];
-      const [mirroredRe, mirroredIm] = [spectrum[2 * other], spectrum[2 * other + 1]];
+  /** Multiplies the spectra by real gains, bin by bin, and turns them back into frames. */
+  inverse(first: Float64Array, second: Float64Array): void {
+    const { size, spectrum } = this;
+    const middle = size / 2;
+    for (let bin = 0; bin <= middle; bin++) {
+      const at = 2 * bin;
+      const mirrored = bin === 0 ? 0 : 2 * (size - bin);
+      const half = (first[bin] + second[bin]) / 2;
+      const rest = (first[bin] - second[bin]) / 2;
+      const re = spectrum[at];
+      const im = spectrum[at + 1];
+      const otherRe = spectrum[mirrored];
+      const otherIm = spectrum[mirrored + 1];
       // A(k) = (Z(k) + Z*(−k)) / 2 and B(k) = (Z(k) − Z*(−k)) / 2i, put together again with their gains.
-      spectrum[2 * bin] = half * re + rest * mirroredRe;
-      spectrum[2 * bin + 1] = half * im - rest * mirroredIm;
-      spectrum[2 * other] = half * mirroredRe + rest * re;
-      spectrum[2 * other + 1] = half * mirroredIm - rest * im;
+      spectrum[at] = half * re + rest * otherRe;
+      spectrum[at + 1] = half * im - rest * otherIm;
+      spectrum[mirrored] = half * otherRe + rest * re;
+      spectrum[mirrored + 1] = half * otherIm - rest * im;
     }
-    this.fft.inverseTransform(input, spectrum);
-    for (let i = 0; i < size; i++) {
-      first[i] = input[2 * i];
-      second[i] = input[2 * i + 1];
-    }
+    this.fft.inverseTransform(this.frames, spectrum);
+  }
+
+  /** Adds the first of the frames, or the second, to a recording. */
+  addTo(samples: Float32Array, at: number, which: 0 | 1): void {
+    const { size, window, frames } = this;
+    for (let i = 0; i < size; i++) samples[at + i] += frames[2 * i + which] * window[i];
   }
 }

@@ -90,21 +90,22 @@ export class Limiter {
 
   /** The gain every frame needs by itself, in steps; null when none needs any. */
   private needs(audio: readonly Float32Array[]): Float64Array | null {
-    const needs = new Float64Array(audio[0].length).fill(gainSteps);
-    let any = false;
+    let needs: Float64Array | null = null;
     const need = (frame: number, magnitude: number) => {
-      any = true;
+      needs ??= new Float64Array(audio[0].length).fill(gainSteps);
       const steps = Math.floor((this.limit / magnitude) * gainSteps);
       if (steps < needs[frame]) needs[frame] = steps;
     };
     for (const samples of audio) {
+      // Most audio is under the ceiling: nothing but comparing is done for it.
+      const { limit } = this;
       for (let i = 0; i < samples.length; i++) {
-        const magnitude = Math.abs(samples[i]);
-        if (magnitude > this.limit) need(i, magnitude);
+        const sample = samples[i];
+        if (sample > limit || sample < -limit) need(i, Math.abs(sample));
       }
       if (this.ceiling.kind === 'true') this.needsBetween(samples, need);
     }
-    return any ? needs : null;
+    return needs;
   }
 
   /** Values between samples; groups of starting points which cannot pass the ceiling are left out. */

@@ -1,0 +1,111 @@
+import type { ChainPicture } from '@/core/chain/picture';
+import { peakFrames } from '@/core/timeline/peaks';
+import { sameSounding, type Sounding } from '@/core/timeline/sounding';
+import { chainPictureClient } from '../page/jobs';
+import { whenProjectCloses } from '../page/resets';
+import { sourceLengths } from '../project/openProject';
+
+/** Heard frames of one picture: a few cells of a chain, three seconds at 48 kHz. */
+const chunkFrames = 131_072;
+/** Pictures that are kept: half an hour. */
+const keptChunks = 700;
+/** A picture of an earlier chain is shown until the new one is there. */
+interface Kept {
+  version: number;
+  picture: ChainPicture;
+}
+
+export interface FinishedSpan {
+  readonly low: number;
+  readonly high: number;
+  readonly takenDb: number;
+}
+
+/**
+ * What a voice looks like behind its chain, in heard time. A look-up never waits; listeners are told when more has
+ * come. What is seen is made first.
+ */
+class FinishedPictures {
+  private sound: Sounding | null = null;
+  private version = 0;
+  private readonly chunks = new Map<number, Kept>();
+  private wanted: number[] = [];
+  private running = false;
+  private readonly listeners = new Set<() => void>();
+
+  onLoaded(listener: () => void): () => void {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  }
+
+  /** Looks at this voice from now on; null for none. The same sound stays as it is. */
+  show(sound: Sounding | null): void {
+    if (this.sound === sound || (this.sound && sound && sameSounding(this.sound, sound))) return;
+    const samePieces = this.sound && sound && JSON.stringify(piecesOf(this.sound)) === JSON.stringify(piecesOf(sound));
+    if (!samePieces) this.chunks.clear();
+    this.sound = sound;
+    this.version++;
+    this.wanted = [];
+    if (!sound) return;
+    chainPictureClient.run('begin', { sounding: sound, sources: sourceLengths() }).catch(() => undefined);
+    this.tell();
+  }
+
+  /** Edges of one channel and what is taken off, in heard frames [from, to); null while it is being made. */
+  span(channel: number, from: number, to: number): FinishedSpan | null {
+    if (!this.sound) return null;
+    let [low, high, takenDb] = [Infinity, -Infinity, 0];
+    const last = Math.max(from + 1, to);
+    for (let index = Math.floor(from / chunkFrames); index * chunkFrames < last; index++) {
+      const kept = this.chunks.get(index);
+      if (kept?.version !== this.version) this.want(index);
+      if (!kept) return null;
+      const { picture } = kept;
+      const edges = { low: picture.low[channel] ?? picture.low[0], high: picture.high[channel] ?? picture.high[0] };
+      const begin = Math.max(0, Math.floor((from - index * chunkFrames) / peakFrames));
+      const end = Math.min(edges.low.length, Math.max(begin + 1, Math.ceil((last - index * chunkFrames) / peakFrames)));
+      for (let i = begin; i < end; i++) {
+        if (edges.low[i] < low) low = edges.low[i];
+        if (edges.high[i] > high) high = edges.high[i];
+        if (picture.takenDb[i] < takenDb) takenDb = picture.takenDb[i];
+      }
+    }
+    return low > high ? null : { low, high, takenDb };
+  }
+
+  private want(index: number) {
+    if (!this.wanted.includes(index)) this.wanted = [...this.wanted, index].slice(-48);
+    void this.work();
+  }
+
+  private async work() {
+    if (this.running) return;
+    this.running = true;
+    try {
+      for (let index = this.wanted.shift(); index !== undefined; index = this.wanted.shift()) {
+        const { version } = this;
+        const range = { from: index * chunkFrames, to: (index + 1) * chunkFrames };
+        const picture = await chainPictureClient.run('picture', range).catch(() => null);
+        if (!picture || version !== this.version) continue;
+        this.chunks.delete(index);
+        this.chunks.set(index, { version, picture });
+        for (const oldest of this.chunks.keys()) {
+          if (this.chunks.size <= keptChunks) break;
+          this.chunks.delete(oldest);
+        }
+        this.tell();
+      }
+    } finally {
+      this.running = false;
+    }
+  }
+
+  private tell() {
+    for (const listener of this.listeners) listener();
+  }
+}
+
+const piecesOf = ({ tracks }: Sounding) => tracks.map(({ pieces }) => pieces);
+
+export const finishedPictures = new FinishedPictures();
+whenProjectCloses(() => finishedPictures.show(null));
