@@ -1,7 +1,7 @@
 import { ParolaError, cancelled } from '@/core/base/errors';
 import { powerToDb } from '@/core/base/units';
-import { gridOf, type Track as Values } from '@/core/chain/cells';
-import { ChainedVoice } from '@/core/chain/chained';
+import { gridOf } from '@/core/chain/cells';
+import type { ChainedVoice } from '@/core/chain/chained';
 import { measureWork } from '@/core/chain/chainWork';
 import { speechBands } from '@/core/chain/pauses';
 import { pictureOf } from '@/core/chain/picture';
@@ -12,12 +12,12 @@ import { findHum } from '@/core/recording/soundCheck';
 import { loudnessOfRanges } from '@/core/specs/voiceMatch';
 import { ChainedTracks, voiceAlone } from '@/core/timeline/chainedTracks';
 import { PartRenderer } from '@/core/timeline/partRenderer';
-import type { ToneRegion } from '@/core/timeline/pieces';
 import { framesOfSounding, tracksOf } from '@/core/timeline/sounding';
 import { BlockReader } from '@/storage/blockReader';
 import type { ChainedSound, ChainJobs } from './chainJobs';
 import { readMedia } from './mediaFile';
 import type { JobContext } from './protocol';
+import { roomAlone } from './roomAlone';
 import { serveJobs } from './serve';
 
 /** The voice that is looked at. */
@@ -35,24 +35,6 @@ const watching = ({ signal, progress }: JobContext) => ({
 function voiceOf({ sounding, sources }: ChainedSound, earlier: ChainedTracks | null = null) {
   return voiceAlone(tracksOf(sounding), new BlockReader(sources), sounding.joins, sounding.rateHz, earlier);
 }
-
-/** A stretch of a recording, silent around it. */
-function regionOf({ source, channel, start, end }: ToneRegion, sources: ChainedSound['sources']): Values {
-  const reader = new BlockReader(sources);
-  return {
-    channels: 1,
-    reach: 0,
-    read: async (from, count) => {
-      const values = new Float32Array(count);
-      const [first, last] = [Math.max(0, from), Math.min(end - start, from + count)];
-      if (last > first) await reader.read(source, channel, start + first, last - first, values, first - from);
-      return [values];
-    },
-  };
-}
-
-/** The first tenth of a second stands beside silence, and steps look back into it. */
-const settleSeconds = 0.1;
 
 serveJobs<ChainJobs>({
   async begin(sound) {
@@ -91,19 +73,17 @@ serveJobs<ChainJobs>({
   },
 
   async learn({ region, before, rateHz, sources }) {
-    const frames = region.end - region.start;
-    const settle = Math.min(Math.round(settleSeconds * rateHz), frames >> 2);
-    const voice = ChainedVoice.of(regionOf(region, sources), before, rateHz);
-    const [samples] = await voice.read(settle, frames - settle);
+    const { voice, from, frames } = roomAlone(region, new BlockReader(sources), before, rateHz);
+    const [samples] = await voice.read(from, frames);
     const bands = await Promise.all(
-      speechBands(voice, gridOf(rateHz)).map(async (band) => (await band.read(settle, frames - settle))[0]),
+      speechBands(voice, gridOf(rateHz)).map(async (band) => (await band.read(from, frames))[0]),
     );
     const power = (band: Float32Array) =>
       band.reduce((sum, sample) => sum + sample * sample, 0) / band.length;
     return {
       profile: learnRoom(samples, gridOf(rateHz)),
       roomDb: bands.map((band) => Math.max(-120, Math.round(10 * powerToDb(power(band) + 1e-12)) / 10)),
-      hum: findHum((await voice.recorded(settle, frames - settle))[0], rateHz),
+      hum: findHum((await voice.recorded(from, frames))[0], rateHz),
     };
   },
 

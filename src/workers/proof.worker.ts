@@ -1,12 +1,12 @@
 import { cancelled } from '@/core/base/errors';
 import { measurePart, spectrumOf, type MeasuredPart } from '@/core/specs/partMeter';
 import { measureUnderSpeech } from '@/core/specs/underSpeech';
-import { rehearseLevels } from '@/core/specs/rehearsal';
+import { defaultChainLimits, rehearseChains, type MeasureWith } from '@/core/specs/chainPlan';
 import { loudnessOfRanges } from '@/core/specs/voiceMatch';
 import { joinJumps } from '@/core/timeline/joinJumps';
-import type { Output } from '@/core/timeline/output';
 import { PartRenderer } from '@/core/timeline/partRenderer';
 import { BlockReader } from '@/storage/blockReader';
+import { plannedVoices, withChains } from './planning';
 import type { HeardPart, ProofJobs } from './proofJobs';
 import type { JobContext } from './protocol';
 import { serveJobs } from './serve';
@@ -40,6 +40,9 @@ const watch = ({ signal, progress }: JobContext, share = 1, before = 0) => ({
 const rendererOf = ({ sounding, sources }: HeardPart, output = sounding.output) =>
   new PartRenderer({ ...sounding, output }, new BlockReader(sources));
 
+/** About as often a plan is tried out at most; only progress depends on it. */
+const mostTries = 12;
+
 serveJobs<ProofJobs>({
   async measure({ partId, ...heard }, context) {
     const { sounding, channels } = heard;
@@ -61,15 +64,17 @@ serveJobs<ProofJobs>({
     return { measurement: result.measurement, jumps, reductionDb: part.reductionDb, framesMeasured };
   },
 
-  plan({ spec, mostReductionDb, ...heard }, context) {
+  plan({ spec, mostReductionDb, voices, ...heard }, context) {
     const { sounding, channels } = heard;
-    const measure = async (output: Output | undefined, turn: number) => {
-      const part = rendererOf(heard, output);
-      const quiet = watch(context, 0.25, Math.min(0.75, turn * 0.25));
-      const { measurement } = await measurePart(part, { ...sounding, output }, channels, null, quiet);
+    const measure: MeasureWith = async (chains, output, turn) => {
+      const changed = chains ? withChains(sounding, voices, chains) : sounding;
+      const part = rendererOf({ ...heard, sounding: changed }, output);
+      const quiet = watch(context, 1 / mostTries, Math.min(turn, mostTries - 1) / mostTries);
+      const { measurement } = await measurePart(part, { ...changed, output }, channels, null, quiet);
       return { measurement, reductionDb: part.reductionDb };
     };
-    return rehearseLevels(spec, { mostReductionDb }, measure);
+    const lookAtVoices = () => plannedVoices(heard, voices, watch(context, 0));
+    return rehearseChains(spec, { mostReductionDb }, defaultChainLimits, lookAtVoices, measure);
   },
 
   underSpeech({ voices, bed, sources, passages }, context) {

@@ -1,5 +1,7 @@
 import { exhaustive } from '../base/errors';
 import { amplitudeToDb } from '../base/units';
+import { stepsOn } from '../chain/chain';
+import { describeStep } from '../chain/stepText';
 import { appName } from '../base/version';
 import type { BroadcastInfo } from '../formats/bext';
 import { fileEnding, fillTemplate, safeName } from '../formats/fileNames';
@@ -14,7 +16,7 @@ import { plainOutput } from '../timeline/output';
 import { lineReadings } from '../timeline/scriptLines';
 import { heardStrip, heardTracks } from '../timeline/heard';
 import { guidesOf, writtenFramesOf } from '../timeline/guides';
-import { bedsOf } from '../timeline/mixEdits';
+import { bedsOf, stripOf } from '../timeline/mixEdits';
 import { soundingOf, soundingOfTracks, type Sounding, type SoundingSettings } from '../timeline/sounding';
 import { clockOf, type Timeline } from '../timeline/timeline';
 
@@ -78,6 +80,8 @@ export interface PartFile {
   format: FileFormat;
   sounding: Sounding;
   range: Range;
+  /** What its voices went through, in words; nothing where they are as they were recorded. */
+  chains?: string[];
   /** Where the file belongs in time, for a Broadcast WAV; missing for a plain file. */
   broadcast?: BroadcastInfo;
   /** In frames of the file's audio at the project's rate. */
@@ -114,6 +118,7 @@ export function filesOfPart(
   const chapters = chapterMarks(marks, passage);
   const formats = options.format ? [options.format] : formatsOfSpec(project.spec);
   const guided = guidesOf(timeline).length > 0;
+  const chains = toldChains(timeline, project.spec);
   // A client who wants the voice as it was recorded has it so, whatever chain is on it.
   const settings = { ...project.settings, dry: project.spec.unprocessed };
   const files = soundsOf(timeline, options.what, settings).flatMap(({ voice, apart, sounding }) =>
@@ -126,6 +131,7 @@ export function filesOfPart(
         fileName: `${base}.${fileEnding(format.container)}`,
         format,
         sounding,
+        chains,
         range,
         broadcast: format.broadcast ? broadcastOf(part, project, range.from, format) : undefined,
         marks: format.marks ? chapters : undefined,
@@ -139,6 +145,20 @@ export function filesOfPart(
   const texts = textsOf(base, part, range, marks, project.settings.rateHz, options);
   return files.map((file, index) => ({ file, texts: index === 0 ? texts : [] }));
 }
+
+/** What the voices of a part go through, for whom it is delivered to. */
+function toldChains(timeline: Timeline, { unprocessed }: Spec): string[] {
+  const told = timeline.tracks.flatMap(({ id, name }) => {
+    const { chain } = stripOf(timeline, id);
+    const steps = stepsOn(chain);
+    if (steps.length === 0) return [];
+    return [`${name}${chain?.name ? ` (“${chain.name}”)` : ''}: ${steps.map(describeStep).join(' ')}`];
+  });
+  return unprocessed && told.length > 0 ? [unprocessedText] : told;
+}
+
+const unprocessedText =
+  'As it was recorded: this client wants the voice unprocessed, so the chain was left out.';
 
 const namesOf = ({ tracks }: Timeline) => tracks.map(({ name }) => name).join(' and ');
 
@@ -165,7 +185,11 @@ function besideGuides(timeline: Timeline, settings: SoundingSettings): Sounding 
     if (index >= timeline.tracks.length) return { ...track, side: 'left' };
     if (!track.side) return { ...track, side: 'right' };
     const { levelDb = 0, points = [] } = track.strip ?? {};
-    return { ...track, side: 'right', strip: { ...track.strip, levelDb: levelDb + halfDb, place: 0, points } };
+    return {
+      ...track,
+      side: 'right',
+      strip: { ...track.strip, levelDb: levelDb + halfDb, place: 0, points },
+    };
   });
   return { ...sounding, tracks: placed };
 }

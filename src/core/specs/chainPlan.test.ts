@@ -70,10 +70,10 @@ async function plan(
     spec,
     { mostReductionDb: 6 },
     limits,
-    [{ id: track.id, chain, levels: recorded, profile }],
+    () => Promise.resolve([{ id: track.id, chain, levels: recorded, profile }]),
     async (chains, output) => {
       tries++;
-      const changed = changeChain(timeline, track.id, chains[track.id]);
+      const changed = changeChain(timeline, track.id, chains ? chains[track.id] : chain);
       const sounding = { ...soundingOf(changed, { joins: { joinFrames: 480 }, rateHz }), output };
       const part = new PartRenderer(sounding, sources);
       const { measurement } = await measurePart(part, sounding, 1, null, { progress: () => undefined });

@@ -33,8 +33,10 @@ export interface PlannedVoice {
 export type Chains = Readonly<Record<string, Chain>>;
 
 export type MeasureWith = (
-  chains: Chains,
+  /** Null for those there are. */
+  chains: Chains | null,
   output: Output | undefined,
+  /** Counts the tries. */
   turn: number,
 ) => Promise<{ measurement: Measurement; reductionDb: number }>;
 
@@ -65,23 +67,25 @@ const rumbleWorthDb = 3;
 
 /**
  * Plans a part with chains where gain and ceiling are not enough: the least that does it, each try
- * rendered and measured. `measure` measures the part with other chains and another output. Where more
+ * rendered and measured. `lookAtVoices` is asked only where it is needed. Where more
  * would be needed than the limits, the plan is refused and says what to do at the microphone.
  */
 export async function rehearseChains(
   spec: Spec,
   options: FixOptions,
   limits: ChainLimits,
-  voices: readonly PlannedVoice[],
+  lookAtVoices: () => Promise<readonly PlannedVoice[]>,
   measure: MeasureWith,
 ): Promise<ChainRehearsal> {
+  const plain = await rehearseLevels(spec, options, (output, turn) => measure(null, output, turn));
+  const asItIs: ChainRehearsal = { ...plain, chains: null, cost: '' };
+  if (plain.plan.possible || spec.unprocessed) return asItIs;
+  const voices = await lookAtVoices();
+  if (voices.length === 0) return asItIs;
   const now: Chains = Object.fromEntries(voices.map(({ id, chain }) => [id, chain]));
-  const plain = await rehearseLevels(spec, options, (output, turn) => measure(now, output, turn));
-  if (plain.plan.possible || spec.unprocessed || voices.length === 0)
-    return { ...plain, chains: null, cost: '' };
   let measured = (await measure(now, undefined, 0)).measurement;
   let missing = shortfalls(spec, measured, options);
-  if (missing.other) return { ...plain, chains: null, cost: '' };
+  if (missing.other) return asItIs;
   const refused = (why: string): ChainRehearsal => ({
     ...plain,
     plan: { possible: false, why },

@@ -28,6 +28,7 @@ function fileWith(figures: Partial<Judged>, more: Partial<ReportFile> = {}): Rep
     judged,
     verdicts: judge(spec, judged),
     looks: [],
+    chains: [],
     mistake: null,
     ...more,
   };
@@ -91,4 +92,17 @@ test('the page: what is limited first, then what is usual; what is wrong in a ta
   expect(both).toContain('<td class="number out">−30.0 dBFS</td>');
   expect(both).toContain('<td class="number">−20.1 dBFS</td>');
   expect(both).toContain('<td>a.wav</td><td>A hole.</td>');
+});
+
+test('what voices went through is told in all three, and nothing is said where they are as recorded', () => {
+  const told = 'Ines (“Quiet”): Takes off what is under 80 Hz, 24 dB an octave.';
+  const chained = fileWith({}, { fileName: 'b.wav', chains: [told] });
+  const report = reportOf(good, chained);
+  const read = JSON.parse(reportJson(report)) as { files: { chains: string[] }[] };
+  expect(read.files.map(({ chains }) => chains)).toEqual([[], [told]]);
+  const { data } = Papa.parse<Record<string, string>>(reportCsv(report).trim(), { header: true });
+  expect(data.map(({ chain }) => chain)).toEqual(['', told]);
+  expect(reportHtml(report)).toContain('What the voices went through');
+  expect(reportHtml(report)).toContain(told);
+  expect(reportHtml(reportOf(good))).not.toContain('went through');
 });

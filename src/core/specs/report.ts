@@ -19,6 +19,8 @@ export interface ReportFile {
   judged: Judged;
   verdicts: Verdict[];
   looks: Look[];
+  /** What its voices went through; nothing where they are as they were recorded. */
+  chains?: readonly string[];
   /** What is wrong with the file itself; null when it is whole. */
   mistake: string | null;
 }
@@ -73,6 +75,7 @@ export function reportJson({ project, spec, madeAt, files }: Report): string {
         distance: finite(verdict.distance),
       })),
       looks: file.looks.map(({ kind, message }) => ({ kind, message })),
+      chains: file.chains ?? [],
       mistake: file.mistake,
     })),
   };
@@ -97,6 +100,7 @@ export const reportCsv = ({ spec, files }: Report): string =>
           value === null || !Number.isFinite(value) ? null : Number(value.toFixed(3)),
         ]),
       ),
+      chain: file.chains?.join(' ') || null,
       faults: faultsOf(file).join(' '),
       spec: spec.name,
       measured_by: measurementStandard,
@@ -152,6 +156,7 @@ export function reportHtml(report: Report): string {
       .join(
         '',
       )}<td class="number">${formatTime(file.judged.durationSeconds, true)}</td><td class="number">${formatBytes(file.bytes)}</td></tr>`;
+  const chained = files.filter(({ chains }) => chains && chains.length > 0);
   const faults = files.flatMap((file) => faultsOf(file).map((fault) => ({ file, fault })));
   return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>${escape(project)}: proof report</title><style>${css}</style></head><body>
@@ -168,6 +173,7 @@ ${
         .map(({ file, fault }) => `<tr><td>${escape(file.fileName)}</td><td>${escape(fault)}</td></tr>`)
         .join('\n')}</tbody></table>`
 }
+${chained.length === 0 ? '' : `<table><caption>What the voices went through</caption><tbody>${chained.map(({ fileName, chains }) => `<tr><td>${escape(fileName)}</td><td>${escape((chains ?? []).join(' '))}</td></tr>`).join('\n')}</tbody></table>`}
 <table><caption>Checksums (SHA-256)</caption><tbody>${files
     .map(
       ({ fileName, sha256 }) => `<tr><td>${escape(fileName)}</td><td class="sum">${escape(sha256)}</td></tr>`,

@@ -31,9 +31,16 @@ export function withMix(timeline: Timeline, mix: Mix): Timeline {
 }
 
 /**
- * Changes a strip; level and place stay inside their limits. The same timeline where nothing would change.
+ * Changes a strip; level and place stay inside their limits, and the sides of a pair have one chain. The
+ * same timeline where nothing would change.
  */
 export function changeStrip(timeline: Timeline, id: string, changes: Partial<Omit<Strip, 'id'>>): Timeline {
+  const changed = changeOne(timeline, id, changes);
+  const other = 'chain' in changes ? otherSide(timeline, id) : null;
+  return other === null ? changed : changeOne(changed, other, { chain: changes.chain });
+}
+
+function changeOne(timeline: Timeline, id: string, changes: Partial<Omit<Strip, 'id'>>): Timeline {
   const before = stripOf(timeline, id);
   const wanted = { ...before, ...changes };
   const strip: Strip = {
@@ -62,14 +69,9 @@ export function otherSide({ tracks }: Pick<Timeline, 'tracks'>, id: string): str
   return of(side === 'left' ? 'right' : 'left')[place]?.id ?? null;
 }
 
-/** Gives a voice a chain, and the other side of its pair the same; none when it has no steps. */
-export function changeChain(timeline: Timeline, id: string, chain: Chain | undefined): Timeline {
-  const wanted = chain && chain.steps.length > 0 ? chain : undefined;
-  return [id, otherSide(timeline, id)].reduce<Timeline>(
-    (result, one) => (one === null ? result : changeStrip(result, one, { chain: wanted })),
-    timeline,
-  );
-}
+/** Gives a voice a chain; none when it has no steps. */
+export const changeChain = (timeline: Timeline, id: string, chain: Chain | undefined): Timeline =>
+  changeStrip(timeline, id, { chain: chain && chain.steps.length > 0 ? chain : undefined });
 
 export function addBed(timeline: Timeline, bed: Bed): Timeline {
   const mix = mixOf(timeline);

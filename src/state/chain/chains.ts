@@ -1,6 +1,13 @@
 import { create } from 'zustand';
 import { usualStep, addStep, usualOrder } from '@/core/chain/settings';
-import { moveStep, withStep, withoutStep, type Chain, type ChainStep, type StepKind } from '@/core/chain/chain';
+import {
+  moveStep,
+  withStep,
+  withoutStep,
+  type Chain,
+  type ChainStep,
+  type StepKind,
+} from '@/core/chain/chain';
 import { stepNames } from '@/core/chain/stepText';
 import { changeChain, otherSide, stripOf } from '@/core/timeline/mixEdits';
 import { heardTracks } from '@/core/timeline/heard';
@@ -27,7 +34,8 @@ whenProjectCloses(() => useChains.setState(none));
 
 export const emptyChain: Chain = { name: '', steps: [] };
 
-export const chainOf = (timeline: Timeline, voice: string): Chain => stripOf(timeline, voice).chain ?? emptyChain;
+export const chainOf = (timeline: Timeline, voice: string): Chain =>
+  stripOf(timeline, voice).chain ?? emptyChain;
 
 /** The voice whose chain is shown: the chosen one, or the first where something else is chosen. */
 export function shownVoice(timeline: Timeline, chosen: string | null): string | null {
@@ -35,12 +43,14 @@ export function shownVoice(timeline: Timeline, chosen: string | null): string | 
   return (tracks.find(({ id }) => id === chosen) ?? tracks[0])?.id ?? null;
 }
 
-const nowShown = () => shownVoice(usePart.getState().timeline, useMixing.getState().chosen ?? chosenStrip().id);
+const nowShown = () =>
+  shownVoice(usePart.getState().timeline, useMixing.getState().chosen ?? chosenStrip().id);
 
 /** The open part as it is being changed. */
 const timelineNow = () => drafted(usePart.getState().timeline, useMixing.getState());
 
-const nameOf = (voice: string) => usePart.getState().timeline.tracks.find(({ id }) => id === voice)?.name ?? '';
+const nameOf = (voice: string) =>
+  usePart.getState().timeline.tracks.find(({ id }) => id === voice)?.name ?? '';
 
 /** A change on its way: heard and drawn, one step when it ends. */
 export function draftStep(voice: string, step: ChainStep): void {
@@ -79,7 +89,8 @@ export function removeStep(voice: string, id: string): void {
 export function placeStep(voice: string, id: string, to: number): void {
   const chain = chainOf(timelineNow(), voice);
   const moved = moveStep(chain, id, to);
-  if (moved.steps.some((step, index) => step !== chain.steps[index])) setChain(voice, moved, 'order of the chain');
+  if (moved.steps.some((step, index) => step !== chain.steps[index]))
+    setChain(voice, moved, 'order of the chain');
 }
 
 /** Adds a step where its kind usually stands; null where there are too many. */
@@ -102,7 +113,10 @@ export function chosenStep(): { voice: string; chain: Chain; step: ChainStep; at
   if (voice === null) return null;
   const chain = chainOf(timelineNow(), voice);
   const { step: id } = useChains.getState();
-  const at = Math.max(0, chain.steps.findIndex((step) => step.id === id));
+  const at = Math.max(
+    0,
+    chain.steps.findIndex((step) => step.id === id),
+  );
   const step = chain.steps[at] as ChainStep | undefined;
   return step ? { voice, chain, step, at } : null;
 }
@@ -151,7 +165,11 @@ export const toggleEqual = () => useChainHearing.setState(({ equal }) => ({ equa
 export const chooseChains = (choosing = true) => useChains.setState({ choosing });
 
 /** A voice by itself, with its chain and without level, place and output; both sides of a pair. */
-export function voiceSounding(timeline: Timeline, voice: string, { dry = false, steps }: { dry?: boolean; steps?: readonly ChainStep[] } = {}): Sounding {
+export function voiceSounding(
+  timeline: Timeline,
+  voice: string,
+  { dry = false, steps }: { dry?: boolean; steps?: readonly ChainStep[] } = {},
+): Sounding {
   const other = otherSide(timeline, voice);
   const tracks = heardTracks(timeline).filter((_, index) => {
     const { id } = timeline.tracks[index];

@@ -19,11 +19,13 @@ export interface FinishedSpan {
   readonly low: number;
   readonly high: number;
   readonly takenDb: number;
+  /** Of an earlier chain: another one comes. */
+  readonly old: boolean;
 }
 
 /**
- * What a voice looks like behind its chain, in heard time. A look-up never waits; listeners are told when more has
- * come. What is seen is made first.
+ * What a voice looks like behind its chain, in heard time. A look-up never waits; listeners are told when
+ * more has come. What is seen is made first.
  */
 class FinishedPictures {
   private sound: Sounding | null = null;
@@ -41,7 +43,8 @@ class FinishedPictures {
   /** Looks at this voice from now on; null for none. The same sound stays as it is. */
   show(sound: Sounding | null): void {
     if (this.sound === sound || (this.sound && sound && sameSounding(this.sound, sound))) return;
-    const samePieces = this.sound && sound && JSON.stringify(piecesOf(this.sound)) === JSON.stringify(piecesOf(sound));
+    const samePieces =
+      this.sound && sound && JSON.stringify(piecesOf(this.sound)) === JSON.stringify(piecesOf(sound));
     if (!samePieces) this.chunks.clear();
     this.sound = sound;
     this.version++;
@@ -55,22 +58,32 @@ class FinishedPictures {
   span(channel: number, from: number, to: number): FinishedSpan | null {
     if (!this.sound) return null;
     let [low, high, takenDb] = [Infinity, -Infinity, 0];
+    let old = false;
     const last = Math.max(from + 1, to);
     for (let index = Math.floor(from / chunkFrames); index * chunkFrames < last; index++) {
       const kept = this.chunks.get(index);
-      if (kept?.version !== this.version) this.want(index);
+      if (kept?.version !== this.version) {
+        this.want(index);
+        old = true;
+      }
       if (!kept) return null;
       const { picture } = kept;
-      const edges = { low: picture.low[channel] ?? picture.low[0], high: picture.high[channel] ?? picture.high[0] };
+      const edges = {
+        low: picture.low[channel] ?? picture.low[0],
+        high: picture.high[channel] ?? picture.high[0],
+      };
       const begin = Math.max(0, Math.floor((from - index * chunkFrames) / peakFrames));
-      const end = Math.min(edges.low.length, Math.max(begin + 1, Math.ceil((last - index * chunkFrames) / peakFrames)));
+      const end = Math.min(
+        edges.low.length,
+        Math.max(begin + 1, Math.ceil((last - index * chunkFrames) / peakFrames)),
+      );
       for (let i = begin; i < end; i++) {
         if (edges.low[i] < low) low = edges.low[i];
         if (edges.high[i] > high) high = edges.high[i];
         if (picture.takenDb[i] < takenDb) takenDb = picture.takenDb[i];
       }
     }
-    return low > high ? null : { low, high, takenDb };
+    return low > high ? null : { low, high, takenDb, old };
   }
 
   private want(index: number) {

@@ -17,7 +17,10 @@ const noTone = () =>
     'There is no room tone to learn from: make a sound check, or select a second in which nobody speaks and choose “Use as room tone” in the Booth.',
   );
 
-/** What can be told of a voice's room through the steps before one; null where there is no room tone, which is told. */
+/**
+ * What can be told of a voice's room through the steps before one; null where there is no room tone, which
+ * is told.
+ */
 async function roomOf(voice: string, before: readonly ChainStep[]): Promise<LearnedRoom | null> {
   const { id } = usePart.getState();
   const known = () => toneLookup(id)(voice);
@@ -28,7 +31,12 @@ async function roomOf(voice: string, before: readonly ChainStep[]): Promise<Lear
     return null;
   }
   try {
-    return await chainClient.run('learn', { region, before, rateHz: rateOfProject(), sources: sourceLengths() });
+    return await chainClient.run('learn', {
+      region,
+      before,
+      rateHz: rateOfProject(),
+      sources: sourceLengths(),
+    });
   } catch (error) {
     notifyError(error);
     return null;
@@ -41,7 +49,10 @@ export async function learnFor(voice: string, id: string): Promise<void> {
   const { steps } = chainOf(usePart.getState().timeline, voice);
   const at = steps.findIndex((step) => step.id === id);
   if (at < 0) return;
-  const room = await roomOf(voice, steps.slice(0, at).filter(({ on }) => on));
+  const room = await roomOf(
+    voice,
+    steps.slice(0, at).filter(({ on }) => on),
+  );
   const step = chainOf(usePart.getState().timeline, voice).steps.find((one) => one.id === id);
   if (!room || !step || usePart.getState().id !== part) return;
   const learned = withRoom(step, room);
@@ -64,14 +75,15 @@ function withRoom(step: ChainStep, { profile, roomDb, hum }: LearnedRoom): Chain
 
 const learns: ReadonlySet<StepKind> = new Set<StepKind>(['room', 'hum']);
 
-/** Adds a step with values that suit the voice, as far as they are known, and lets it learn what it has to. */
+/** Adds a step with values that suit the voice, as far as it has been measured, and lets it learn. */
 export async function addFittedStep(voice: string, kind: StepKind): Promise<void> {
   const levels = levelsOfVoice(voice);
   const plain = putStep(voice, kind);
   if (!plain) return;
   if (levels) {
     const { steps } = fitted({ name: '', note: '', steps: [plain] }, levels.speechDbfs, levels.roomDbfs);
-    if (JSON.stringify(steps[0]) !== JSON.stringify(plain)) setStep(voice, steps[0], `${stepNames[kind].toLowerCase()}, fitted to the voice`);
+    if (JSON.stringify(steps[0]) !== JSON.stringify(plain))
+      setStep(voice, steps[0], `${stepNames[kind].toLowerCase()}, fitted to the voice`);
   }
   if (learns.has(kind)) await learnFor(voice, plain.id);
 }

@@ -214,6 +214,7 @@ function reportOf(
       format: item.format,
       bytes,
       sha256,
+      chains: item.chains ?? [],
       ...judgeAmong(spec, measurement, { bytes, all: alike.map((file) => file.measurement) }),
       mistake,
     };

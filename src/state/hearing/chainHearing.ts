@@ -34,7 +34,10 @@ export const hearFinished = () => useChainHearing.setState({ hear: 'finished', a
 
 const plain: HeardStrip = { levelDb: 0, place: 0, points: [] };
 
-/** A sounding of a timeline with its voice as it is to be heard now; the timeline's tracks come first in it. */
+/**
+ * A sounding of a timeline with its voice as it is to be heard now; the timeline's tracks come first in
+ * it.
+ */
 export function heardThrough(
   sounding: Sounding,
   timeline: Timeline,
@@ -54,7 +57,10 @@ export function heardThrough(
       const chained = { ...strip, ...(steps && steps.length > 0 && { chain: steps }) };
       if (hear === 'finished') return { ...track, strip: chained };
       // Nothing is taken away where nothing runs.
-      return { ...track, strip: chained.chain ? { ...chained, taken: true } : { ...strip, levelDb: -Infinity } };
+      return {
+        ...track,
+        strip: chained.chain ? { ...chained, taken: true } : { ...strip, levelDb: -Infinity },
+      };
     }),
   };
 }

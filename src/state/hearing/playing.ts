@@ -11,6 +11,7 @@ import { recordedOf } from '@/storage/sources';
 import { startEngine } from './engine';
 import { notifyError } from '../page/notices';
 import { partClock, setCaret, usePart } from '../sheet/part';
+import { heardThrough } from './chainHearing';
 import { heardNow } from './listening';
 import { renderer } from './rendering';
 import { rateOfProject, soundingSettings, type SourceRecord } from '../project/openProject';
@@ -34,7 +35,9 @@ export const renderPart = (purpose: Purpose, from: number, frames: number) =>
  */
 function soundingNow(timeline: Timeline, purpose: Purpose = 'playing'): Sounding {
   const { own, guides } = heardNow(timeline);
-  return soundingOf(timeline, { ...soundingSettings(), dry: purpose === 'cueing' }, own, guides);
+  const dry = purpose === 'cueing';
+  const sounding = soundingOf(timeline, { ...soundingSettings(), dry }, own, guides);
+  return dry ? sounding : heardThrough(sounding, timeline);
 }
 
 /**

@@ -3,6 +3,7 @@ import { allOfIt, type Strip } from '@/core/timeline/mix';
 import { guidesOf } from '@/core/timeline/guides';
 import { bedsOf, changeStrip, stripOf } from '@/core/timeline/mixEdits';
 import type { Timeline } from '@/core/timeline/timeline';
+import { useChainHearing } from '../hearing/chainHearing';
 import { changePlaying } from '../hearing/playing';
 import { toggleMuted, toggleSolo, useListening } from '../hearing/listening';
 import { useTransport } from '../hearing/transport';
@@ -124,6 +125,7 @@ export function hearChanges(): () => void {
       if (now.draft !== before.draft) renew();
     }),
     useListening.subscribe(renew),
+    useChainHearing.subscribe(renew),
   ];
   return () => {
     clearTimeout(timer);

@@ -21,7 +21,9 @@ import type { Spec } from '@/core/specs/spec';
 import { heardTable } from '@/core/timeline/heard';
 import { sameOutput } from '@/core/timeline/output';
 import type { Timeline } from '@/core/timeline/timeline';
-import type { PartPlan } from '@/workers/proofJobs';
+import type { Chains } from '@/core/specs/chainPlan';
+import { changeChain, otherSide, stripOf } from '@/core/timeline/mixEdits';
+import type { PartPlan, VoiceToPlan } from '@/workers/proofJobs';
 import { planClient, runShown } from '../page/jobs';
 import { notify, notifyError } from '../page/notices';
 import { whenProjectCloses } from '../page/resets';
@@ -159,7 +161,12 @@ async function makePlan(part: PartRecord, proof: PartProof, signal: AbortSignal)
   const proposed = sound ? applySoundFix(timeline, sound, toneLookup(part.id)) : timeline;
   const levels = await planClient.run(
     'plan',
-    { ...heardOf(proposed), spec: project.spec, mostReductionDb: useFixing.getState().mostReductionDb },
+    {
+      ...heardOf(proposed),
+      spec: project.spec,
+      mostReductionDb: useFixing.getState().mostReductionDb,
+      voices: voicesToPlan(part.id, proposed),
+    },
     { signal },
   );
   if (!levels.plan.possible) problems.push(levels.plan.why);
@@ -222,14 +229,47 @@ function toneFromEnds({
 
 function textsOf(timeline: Timeline, sound: SoundFix | null, levels: PartPlan, rateHz: number) {
   const texts: Partial<Record<FixKind, string>> = {};
-  if (levels.plan.possible && !sameOutput(levels.plan.output, timeline.output))
-    texts.level = describeLevel(levels.plan.output, timeline.output);
+  const { plan, chains, cost } = levels;
+  if (plan.possible && (chains || !sameOutput(plan.output, timeline.output)))
+    texts.level = [
+      chains && capital(cost),
+      !sameOutput(plan.output, timeline.output) && describeLevel(plan.output, timeline.output),
+    ]
+      .filter((text) => typeof text === 'string')
+      .join('; ');
   if (!sound) return texts;
   if (sound.head !== 0) texts.head = describeSound('head', sound, rateHz);
   if (sound.tail !== 0) texts.tail = describeSound('tail', sound, rateHz);
   if (sound.holes.length > 0) texts.silence = describeSound('silence', sound, rateHz);
   return texts;
 }
+
+const capital = (text: string) => text[0].toUpperCase() + text.slice(1);
+
+/** The voices whose chains a plan may change; a pair is one. */
+function voicesToPlan(partId: string, timeline: Timeline): VoiceToPlan[] {
+  const lookup = toneLookup(partId);
+  const { tracks } = timeline;
+  return tracks.flatMap(({ id, side }, place) => {
+    const other = otherSide(timeline, id);
+    if (side === 'right' && other !== null) return [];
+    const otherPlace = tracks.findIndex((track) => track.id === other);
+    return [
+      {
+        id,
+        places: otherPlace < 0 ? [place] : [place, otherPlace],
+        chain: stripOf(timeline, id).chain ?? { name: '', steps: [] },
+        tone: lookup(id),
+      },
+    ];
+  });
+}
+
+const withPlanned = (timeline: Timeline, chains: Chains | null): Timeline =>
+  Object.entries(chains ?? {}).reduce(
+    (result, [voice, chain]) => changeChain(result, voice, chain),
+    timeline,
+  );
 
 /** Carries out some of a plan, or all of it, on the open part: one step that can be undone. */
 export function applyFixes(kinds: readonly FixKind[] = fixKinds): boolean {
@@ -245,7 +285,7 @@ export function applyFixes(kinds: readonly FixKind[] = fixKinds): boolean {
     const sounded = sound
       ? applySoundFix(timeline, chosenSound(sound, chosen), toneLookup(part.id))
       : timeline;
-    return output ? withOutput(sounded, output) : sounded;
+    return output ? withOutput(withPlanned(sounded, levels?.chains ?? null), output) : sounded;
   });
   const all = Object.keys(plan.texts).length === chosen.size;
   if (done && all && levels?.predicted) {

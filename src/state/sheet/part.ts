@@ -235,6 +235,31 @@ export function editPart(
   return true;
 }
 
+/** The step that was made last in any part of the project, as long as it is its last one. */
+export function lastStepOf(partId: string): MadeStep | null {
+  if (usePart.getState().id === partId) return lastStep();
+  const historyAt = partRecord(partId)?.historyAt ?? 0;
+  const name = trails.get(partId)?.[historyAt - 1];
+  return name ? { partId, seq: historyAt - 1, name } : null;
+}
+
+/** Undoes a step of any part, if it is the last one there; false where it is not, or cannot be read. */
+export async function takeBack({ partId, seq, name }: MadeStep): Promise<boolean> {
+  const last = lastStepOf(partId);
+  if (last?.seq !== seq || last.name !== name || isReadOnly()) return false;
+  if (usePart.getState().id === partId) {
+    await undo();
+    return true;
+  }
+  const step = await within(readStep(partId, seq), readMs, 'The storage of this browser does not answer.');
+  const part = partRecord(partId);
+  const after = part && step && applied(loadTimeline(part.timeline), inverse(step.difference));
+  if (!part || !after) return false;
+  const edited = remembered(withTimeline(part, after, seq));
+  void save(() => saveHistoryPosition(edited));
+  return true;
+}
+
 let travelling: Promise<void> = Promise.resolve();
 let waiting = 0;
 

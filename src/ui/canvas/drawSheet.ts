@@ -6,6 +6,7 @@ import { guidesOf } from '@/core/timeline/guides';
 import type { Lag } from '@/core/speech/lag';
 import { clockOf, type Mark, type Timeline } from '@/core/timeline/timeline';
 import type { InkPalette } from '../theme/palette';
+import { drawFinished, recordedShade, type FinishedInk } from './drawFinished';
 import { drawLineTags, drawMark, drawProposal, type DrawnProposal, type LineTag } from './drawMarks';
 import { drawBedNames, drawBeds } from './drawMix';
 import { labelFont, line, noteFont } from './pen';
@@ -64,6 +65,10 @@ export interface RowInk {
   spectrum: DrawSpectrum | null;
   /** The stave edits are for, of several; null for all. */
   focus: string | null;
+  /** Voices drawn as they come out of their chain; none when missing. */
+  finished?: FinishedInk | null;
+  /** Is told where something of a row is not there yet. */
+  missing?: () => void;
 }
 
 export interface SheetPicture extends RowInk {
@@ -80,8 +85,12 @@ export interface SheetPicture extends RowInk {
 /** A row's ruling, waves and strikes: nothing that reaches into other rows. */
 export function drawRowInk(context: Ink, ink: RowInk, row: number): void {
   drawRuling(context, ink, row);
-  ink.timeline.tracks.forEach(({ table }, stave) => {
+  ink.timeline.tracks.forEach(({ id, table }, stave) => {
+    const over = !ink.spectrum && ink.finished?.channels.has(id);
+    if (over) context.globalAlpha = recordedShade;
     drawTrack(context, ink, table, stave, row);
+    context.globalAlpha = 1;
+    if (over && !drawFinished(context, ink, id, stave, row)) ink.missing?.();
     drawEdges(context, ink, table, stave, row);
   });
   drawGuides(context, ink, row);

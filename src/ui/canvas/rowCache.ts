@@ -34,7 +34,7 @@ export class RowCache {
     const ratio = window.devicePixelRatio || 1;
     const { width, framesPerRow, staves, staveScale } = ink.geometry;
     const made = [
-      ...[ink.timeline, ink.page, ink.rateHz, ink.focus, ink.spectrum !== null],
+      ...[ink.timeline, ink.page, ink.rateHz, ink.focus, ink.spectrum !== null, ink.finished],
       ...[width, framesPerRow, staves, staveScale, ratio],
     ];
     if (made.some((value, index) => value !== this.made[index])) this.rows.clear();
@@ -82,7 +82,7 @@ export class RowCache {
       context.resetTransform();
       context.clearRect(0, 0, size.width, size.height);
       context.setTransform(ratio, 0, 0, ratio, 0, -(margins.top + row * height) * ratio);
-      drawRowInk(context, { ...ink, peaks }, row);
+      drawRowInk(context, { ...ink, peaks, missing: () => (complete = false) }, row);
     }
     return { bitmap, complete, loads };
   }

@@ -1,3 +1,15 @@
+import {
+  chooseChains,
+  compareHearing,
+  hearStepAlone,
+  hearTaken,
+  moveChosenStep,
+  removeChosenStep,
+  stepThrough,
+  toggleChosenStep,
+  toggleEqual,
+} from '@/state/chain/chains';
+import { undoLast } from '@/state/chain/sharing';
 import { openImport } from '@/state/files/importing';
 import { layRecordingsInStep } from '@/state/files/layingInStep';
 import { saveSelection } from '@/state/files/exporting';
@@ -29,15 +41,7 @@ import { currentLineFromCaret } from '@/state/script/lines';
 import { nextThing, stepToFault, stepToJoin, stepToMark } from '@/state/script/nextThing';
 import { stepLine } from '@/state/script/script';
 import * as editing from '@/state/sheet/editing';
-import {
-  closeUpAll,
-  closeUpSelection,
-  redo,
-  select,
-  selectFromCaret,
-  setCaret,
-  undo,
-} from '@/state/sheet/part';
+import { closeUpAll, closeUpSelection, redo, select, selectFromCaret, setCaret } from '@/state/sheet/part';
 import { copyToNewPart, openMoveDialog, openPutDialog, splitAtPartMarks } from '@/state/sheet/partEdits';
 import { stepToPause } from '@/state/sheet/pauseSteps';
 import { selectBetweenMarks, selectPause, selectPiece, selectSentence } from '@/state/sheet/selecting';
@@ -56,6 +60,7 @@ export const commandGroups = [
   'Finds',
   'Mark',
   'Mix',
+  'Chain',
   'Look',
 ] as const;
 
@@ -747,7 +752,84 @@ const table = {
     when: 'mixing',
     run: () => void softenChosen(),
   },
-  undo: { label: 'Undo', group: 'Edit', keys: ['mod+z'], when: 'editing', run: () => void undo() },
+  chainCompare: {
+    label: 'Hear the voice as it was recorded, and finished again',
+    group: 'Chain',
+    keys: ['a'],
+    when: 'mixing',
+    run: compareHearing,
+  },
+  chainTaken: {
+    label: 'Hear what its chain takes away, and finished again',
+    group: 'Chain',
+    keys: ['shift+a'],
+    when: 'mixing',
+    run: hearTaken,
+  },
+  chainEqual: {
+    label: 'Compare equally loud, or as they are',
+    group: 'Chain',
+    keys: ['|'],
+    when: 'mixing',
+    run: toggleEqual,
+  },
+  chainNext: {
+    label: 'Next step of the chain',
+    group: 'Chain',
+    keys: ['g'],
+    when: 'mixing',
+    run: () => stepThrough(1),
+  },
+  chainPrevious: {
+    label: 'Previous step of the chain',
+    group: 'Chain',
+    keys: ['shift+g'],
+    when: 'mixing',
+    run: () => stepThrough(-1),
+  },
+  chainToggle: {
+    label: 'The step on or off',
+    group: 'Chain',
+    keys: ['o'],
+    when: 'mixing',
+    run: toggleChosenStep,
+  },
+  chainAlone: {
+    label: 'Hear the step alone, and all of them again',
+    group: 'Chain',
+    keys: ['shift+s'],
+    when: 'mixing',
+    run: () => hearStepAlone(),
+  },
+  chainEarlier: {
+    label: 'The step one place earlier',
+    group: 'Chain',
+    keys: ['<'],
+    when: 'mixing',
+    run: () => moveChosenStep(-1),
+  },
+  chainLater: {
+    label: 'The step one place later',
+    group: 'Chain',
+    keys: ['>'],
+    when: 'mixing',
+    run: () => moveChosenStep(1),
+  },
+  chainRemove: {
+    label: 'Take the step away',
+    group: 'Chain',
+    keys: ['shift+delete', 'shift+backspace'],
+    when: 'mixing',
+    run: removeChosenStep,
+  },
+  chainChoose: {
+    label: 'Saved chains',
+    group: 'Chain',
+    keys: ['h'],
+    when: 'mixing',
+    run: () => chooseChains(),
+  },
+  undo: { label: 'Undo', group: 'Edit', keys: ['mod+z'], when: 'editing', run: () => void undoLast() },
   redo: {
     label: 'Redo',
     group: 'Edit',

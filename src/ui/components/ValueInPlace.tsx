@@ -13,6 +13,8 @@ interface Props {
   decimals?: number;
   disabled?: boolean;
   onChange: (value: number) => void;
+  /** A change on its way, while it is dragged. */
+  onDraft?: (value: number) => void;
 }
 
 /** So far a pointer is dragged for one step. */
@@ -25,7 +27,7 @@ const dragPixels = 3;
  * steps) or by dragging it up and down.
  */
 export function ValueInPlace(props: Props) {
-  const { label, value, unit, step, lowest, highest, decimals = 1, disabled, onChange } = props;
+  const { label, value, unit, step, lowest, highest, decimals = 1, disabled, onChange, onDraft } = props;
   const [typed, setTyped] = useState<string | null>(null);
   const input = useRef<HTMLInputElement>(null);
   const drag = useRef<{ y: number; from: number; moved: boolean } | null>(null);
@@ -63,7 +65,10 @@ export function ValueInPlace(props: Props) {
       doing.moved = true;
       event.currentTarget.setPointerCapture(event.pointerId);
     }
-    if (doing.moved) setTyped(told(bounded(doing.from + Math.round(away / pixelsPerStep) * step)));
+    if (!doing.moved) return;
+    const next = bounded(doing.from + Math.round(away / pixelsPerStep) * step);
+    setTyped(told(next));
+    onDraft?.(next);
   };
   return (
     <Box component="span" sx={{ whiteSpace: 'nowrap' }}>

@@ -6,6 +6,7 @@ import { sheetFramesOf, type Timeline } from '@/core/timeline/timeline';
 import type { LiveTake } from '@/state/hearing/liveTake';
 import { lineReadings } from '@/core/timeline/scriptLines';
 import type { Turn } from '@/core/speech/turns';
+import { finishedPictures } from '@/state/chain/finishedPicture';
 import { useLag } from '@/state/finds/lag';
 import { useFinding } from '@/state/finds/finding';
 import { usePart } from '@/state/sheet/part';
@@ -17,6 +18,7 @@ import { useTransport } from '@/state/hearing/transport';
 import { spectra } from '@/state/pictures/spectra';
 import { useStaveFocus } from '@/state/sheet/staveFocus';
 import { useView } from '@/state/page/view';
+import type { FinishedInk } from '../../canvas/drawFinished';
 import { drawOverlay } from '../../canvas/drawOverlay';
 import { drawLevelPoints, drawTurns, stavesOf, type DrawnLevels } from '../../canvas/drawMix';
 import { drawOverRows } from '../../canvas/drawSheet';
@@ -50,6 +52,8 @@ export interface SheetLevels {
   timeline: Timeline;
   levels: readonly DrawnLevels[];
   turns: readonly Turn[];
+  /** The voice whose chain is shown, as it comes out of it. */
+  finished: FinishedInk | null;
 }
 
 /**
@@ -95,7 +99,7 @@ export function Sheet({ mixing = null }: { mixing?: SheetLevels | null }) {
         if (rowCache.current.waits) setLoads((count) => count + 1);
       }, next - performance.now());
     };
-    const forget = [peakCache.onLoaded(more), spectra.onLoaded(more)];
+    const forget = [peakCache.onLoaded(more), spectra.onLoaded(more), finishedPictures.onLoaded(more)];
     return () => {
       clearTimeout(timer);
       forget.forEach((stop) => stop());
@@ -152,7 +156,8 @@ export function Sheet({ mixing = null }: { mixing?: SheetLevels | null }) {
     const running = live && livePicture(live, timeline, rateHz);
     const spectrum =
       picture === 'spectrum' ? spectrumPen(page, geometry.framesPerRow / contentWidth(geometry)) : null;
-    const ink = { geometry, rateHz, page, timeline, peaks, spectrum, focus };
+    const finished = mixing?.finished ?? null;
+    const ink = { geometry, rateHz, page, timeline, peaks, spectrum, focus, finished };
     rowCache.current.draw(context, ink, rows.firstRow, rows.lastRow, loads);
     drawOverRows(context, { ...ink, live: running, proposals, lineTags, lags, ...rows });
     if (mixing) {

@@ -3,6 +3,11 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Link from 'next/link';
 import { useEffect, useMemo } from 'react';
+import { stepsOn } from '@/core/chain/chain';
+import { readChainLibrary } from '@/state/chain/chainLibrary';
+import { followChain } from '@/state/chain/chainMeasures';
+import { chainOf, shownVoice } from '@/state/chain/chains';
+import { hearFinished } from '@/state/hearing/chainHearing';
 import { followSpeech } from '@/state/mix/ducking';
 import { drafted, stripsOf, useMixing } from '@/state/mix/strips';
 import { areOf, useTurns } from '@/state/mix/turns';
@@ -14,16 +19,31 @@ import { useCommandKeys } from '../../commands/useCommandKeys';
 import { Contained } from '../../components/Contained';
 import { Sheet } from '../booth/Sheet';
 import { BedList } from './BedList';
+import { ChainFigures } from './chain/ChainFigures';
+import { ChainPanel } from './chain/ChainPanel';
+import { HearBar } from './chain/HearBar';
+import { useFinishedInk } from './chain/useFinishedInk';
 import { ConversationPanel } from './ConversationPanel';
 import { FinishStrip } from './FinishStrip';
 import { ListenDeck } from './ListenDeck';
 import { Together } from './Together';
 import { UnderSpeechPanel } from './UnderSpeechPanel';
 
-/** The sheet with its levels, the voices and beds below it, the beds and what they measure beside it. */
+/**
+ * The chain of a voice, the sheet with its levels, the voices and beds below it, figures and beds beside
+ * it.
+ */
 export function FinishView() {
   useCommandKeys('finish');
   useEffect(() => followSpeech(), []);
+  useEffect(() => {
+    void readChainLibrary();
+    const end = followChain();
+    return () => {
+      end();
+      hearFinished();
+    };
+  }, []);
   const partId = usePart((state) => state.id);
   const stored = usePart((state) => state.timeline);
   const draft = useMixing((state) => state.draft);
@@ -31,6 +51,9 @@ export function FinishView() {
   const projectId = useProject((state) => state.project?.id ?? '');
   const timeline = useMemo(() => drafted(stored, { draft }), [stored, draft]);
   const found = useTurns();
+  const voice = shownVoice(timeline, chosen);
+  const chained = voice !== null && stepsOn(chainOf(timeline, voice)).length > 0;
+  const finished = useFinishedInk(timeline, chained ? voice : null);
   const mixing = useMemo(() => {
     const strips = stripsOf(timeline);
     const levels = strips.slice(0, stavesOf(timeline)).map(({ id, points }, stave) => ({
@@ -39,8 +62,8 @@ export function FinishView() {
       points,
       chosen: id === (chosen ?? strips[0].id),
     }));
-    return { timeline, levels, turns: areOf(found, timeline) ? found.turns : [] };
-  }, [timeline, chosen, found]);
+    return { timeline, levels, turns: areOf(found, timeline) ? found.turns : [], finished };
+  }, [timeline, chosen, found, finished]);
   if (!partId)
     return (
       <Box sx={{ m: 'auto', textAlign: 'center' }}>
@@ -53,8 +76,10 @@ export function FinishView() {
   return (
     <>
       <Box sx={{ flex: 1, display: 'flex', minHeight: 0 }}>
+        <ChainPanel timeline={timeline} />
         <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
           <FinishStrip />
+          {chained && <HearBar />}
           <Contained key={partId} what="This sheet">
             <Sheet mixing={mixing} />
           </Contained>
@@ -62,9 +87,9 @@ export function FinishView() {
         </Box>
         <Box
           component="aside"
-          aria-label="Beds"
+          aria-label="Figures and beds"
           sx={{
-            width: 316,
+            width: 284,
             flexShrink: 0,
             borderLeft: 1,
             borderColor: 'divider',
@@ -73,6 +98,7 @@ export function FinishView() {
             py: 1.75,
           }}
         >
+          <ChainFigures timeline={timeline} />
           <BedList timeline={timeline} />
           <UnderSpeechPanel />
           <ConversationPanel />

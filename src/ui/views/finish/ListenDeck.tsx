@@ -3,6 +3,9 @@ import Repeat from '@mui/icons-material/Repeat';
 import Stop from '@mui/icons-material/Stop';
 import Box from '@mui/material/Box';
 import { guidesOf } from '@/core/timeline/guides';
+import { stepNames } from '@/core/chain/stepText';
+import { chainOf } from '@/state/chain/chains';
+import { useChainHearing } from '@/state/hearing/chainHearing';
 import { isPartial, useListening, type Hear } from '@/state/hearing/listening';
 import { useTransport } from '@/state/hearing/transport';
 import { usePart } from '@/state/sheet/part';
@@ -10,12 +13,26 @@ import { useView } from '@/state/page/view';
 import { useKeyText } from '../../commands/keys';
 import { run } from '../../commands/registry';
 import { Clock, DeckButton } from '../booth/Deck';
+import { hearNames } from './chain/HearBar';
 
 const heardWithGuide: Record<Hear, string> = {
   both: 'all, and the guide, which is not written',
   mine: 'all but the guide',
   guide: 'the guide alone',
 };
+
+/** How the shown voice is heard, where that is not as it will be written; null otherwise. */
+function useHeardChain(): string | null {
+  const { hear, alone, voice } = useChainHearing();
+  const name = usePart(({ timeline }) => timeline.tracks.find(({ id }) => id === voice)?.name);
+  const step = usePart(({ timeline }) =>
+    voice === null || alone === null
+      ? undefined
+      : chainOf(timeline, voice).steps.find(({ id }) => id === alone),
+  );
+  if (hear !== 'finished') return `${name ?? ''}, ${hearNames[hear].toLowerCase()}`;
+  return step ? `${name ?? ''} through “${stepNames[step.kind]}” alone` : null;
+}
 
 /** Playing, with what is heard told beside it. */
 export function ListenDeck() {
@@ -25,6 +42,7 @@ export function ListenDeck() {
   const partial = useListening(isPartial);
   const hear = useListening((state) => state.hear);
   const guided = usePart((state) => guidesOf(state.timeline).length > 0);
+  const chain = useHeardChain();
   const keyText = useKeyText();
   return (
     <Box
@@ -63,8 +81,9 @@ export function ListenDeck() {
       />
       <Clock />
       <Box sx={{ flex: 1 }} />
-      <Box sx={{ fontSize: 14, color: partial ? 'warning.main' : 'text.secondary' }}>
-        hears: {partial ? 'not all of it' : guided ? heardWithGuide[hear] : 'all voices and beds'}
+      <Box sx={{ fontSize: 14, color: partial || chain ? 'warning.main' : 'text.secondary' }}>
+        hears:{' '}
+        {chain ? chain : partial ? 'not all of it' : guided ? heardWithGuide[hear] : 'all voices and beds'}
       </Box>
     </Box>
   );

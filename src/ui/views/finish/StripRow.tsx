@@ -39,9 +39,9 @@ export function StripRow({ strip, chosen }: { strip: NamedStrip; chosen: boolean
       onPointerDown={() => choose(id)}
       sx={{
         display: 'grid',
-        gridTemplateColumns: '118px minmax(120px, 1fr) 74px minmax(90px, 0.55fr) 46px 150px 122px',
+        gridTemplateColumns: '100px minmax(64px, 1fr) 66px minmax(40px, 0.5fr) 36px 112px 104px',
         alignItems: 'center',
-        columnGap: 1.5,
+        columnGap: 1,
         minHeight: 38,
         px: 1,
         mx: -1,
@@ -185,7 +185,7 @@ function Place({
         onDraft={(value) => draftStrip(id, { place: value })}
         onChange={(value) => setStrip(id, { place: value })}
       />
-      <Box sx={{ fontSize: 12, width: 58, flexShrink: 0, whiteSpace: 'nowrap' }}>{placeText(place)}</Box>
+      <Box sx={{ fontSize: 12, width: 46, flexShrink: 0, whiteSpace: 'nowrap' }}>{placeText(place)}</Box>
     </Box>
   );
 }
@@ -246,7 +246,7 @@ function Listen({
       color="warning"
       aria-label={`${label} ${of}`}
       onChange={onToggle}
-      sx={{ textTransform: 'none', px: 1.25, height: 28, fontSize: 12.5, color: 'text.primary' }}
+      sx={{ textTransform: 'none', px: 1, height: 28, fontSize: 12.5, color: 'text.primary' }}
     >
       {label}
     </ToggleButton>

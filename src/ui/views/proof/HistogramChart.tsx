@@ -4,7 +4,7 @@ import { Bar, BarChart, CartesianGrid, ResponsiveContainer, Tooltip, XAxis, YAxi
 import type { Measurement } from '@/core/loudness/measure';
 import { histogramFloorDb } from '@/core/loudness/places';
 import { usePage } from '../../theme/AppTheme';
-import { ChartBox, useTooltipStyle } from './ChartBox';
+import { ChartBox, useTooltipStyle } from '../../components/ChartBox';
 
 /**
  * How much of the part is at each level: the room is one hill, the voice another, and the gap between them is

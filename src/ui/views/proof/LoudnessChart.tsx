@@ -15,7 +15,7 @@ import { formatDb, formatTime } from '@/core/base/units';
 import type { Measurement } from '@/core/loudness/measure';
 import type { Spec } from '@/core/specs/spec';
 import { usePage } from '../../theme/AppTheme';
-import { ChartBox, useTooltipStyle } from './ChartBox';
+import { ChartBox, useTooltipStyle } from '../../components/ChartBox';
 
 /** A chart has about this many points, however long the part: more cannot be seen. */
 const mostPoints = 800;

@@ -6,8 +6,11 @@ import TextField from '@mui/material/TextField';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
+import Link from 'next/link';
 import { useEffect, useState } from 'react';
 import { formatDb } from '@/core/base/units';
+import { stepsOn } from '@/core/chain/chain';
+import { stripOf } from '@/core/timeline/mixEdits';
 import type { Judgement } from '@/core/specs/judgeAmong';
 import { describeOutput } from '@/core/specs/fixText';
 import { measureLabels } from '@/core/specs/measures';
@@ -22,7 +25,7 @@ import {
   useFixing,
 } from '@/state/proof/fixing';
 import { usePart } from '@/state/sheet/part';
-import { measureSpectrum, useProofing, type PartProof } from '@/state/proof/proofing';
+import { measureSpectrum, timelineOf, useProofing, type PartProof } from '@/state/proof/proofing';
 import { useProject, type PartRecord } from '@/state/project/openProject';
 import { FaultList } from './FaultList';
 import { FigureList } from './FigureList';
@@ -60,6 +63,10 @@ export function OpenPart({ part, number, proof, judged }: Props) {
   }, [chart, part, proof]);
   if (!project) return null;
   const { spec } = project;
+  const timeline = timelineOf(part);
+  const chained = timeline.tracks
+    .filter(({ id }) => stepsOn(stripOf(timeline, id).chain).length > 0)
+    .map(({ name }) => name);
   const plan = planOf(part);
   const fixes = plan ? Object.keys(plan.texts).length : 0;
   return (
@@ -119,6 +126,18 @@ export function OpenPart({ part, number, proof, judged }: Props) {
           </span>
           <Button size="small" color="inherit" sx={{ flexShrink: 0 }} onClick={() => takeOffOutput()}>
             Take off
+          </Button>
+        </Line>
+      )}
+      {chained.length > 0 && (
+        <Line>
+          <span>
+            {spec.unprocessed
+              ? 'Written without its chain: this client wants the voice unprocessed.'
+              : `Through ${chained.length === 1 ? 'the chain' : 'the chains'} of ${chained.join(' and ')}.`}
+          </span>
+          <Button size="small" color="inherit" component={Link} href={`/project/${project.id}/finish`}>
+            To Finish
           </Button>
         </Line>
       )}

@@ -5,7 +5,7 @@ import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YA
 import { formatDb } from '@/core/base/units';
 import { thirdOctavesHz } from '@/core/dsp/longTermSpectrum';
 import { usePage } from '../../theme/AppTheme';
-import { ChartBox, useTooltipStyle } from './ChartBox';
+import { ChartBox, useTooltipStyle } from '../../components/ChartBox';
 
 const lowestDb = -110;
 const nameHertz = (hertz: number) =>

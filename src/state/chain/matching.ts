@@ -1,0 +1,112 @@
+import { create } from 'zustand';
+import { bandsFor, spectrumDifference } from '@/core/chain/matching';
+import type { EqualiserStep } from '@/core/chain/chain';
+import type { Band } from '@/core/dsp/cookbook';
+import { loadTimeline } from '@/core/timeline/stored';
+import { chainClient, runShown } from '../page/jobs';
+import { notify } from '../page/notices';
+import { whenProjectCloses } from '../page/resets';
+import { partRecord, rateOfProject, sourceLengths, useProject } from '../project/openProject';
+import { timelineOfPart, usePart } from '../sheet/part';
+import { chainOf, setStep, voiceSounding } from './chains';
+
+/** What a voice is matched to. */
+export type Reference =
+  { readonly kind: 'part'; readonly partId: string } | { readonly kind: 'file'; readonly file: File };
+
+/** A match that is looked at before it is taken, and the long-term spectrum of a step's input. */
+interface Matching {
+  readonly proposal: {
+    readonly voice: string;
+    readonly step: string;
+    readonly name: string;
+    readonly bands: readonly Band[];
+    readonly difference: readonly (number | null)[];
+  } | null;
+  /** Third-octave levels of what comes into a step, dB. */
+  readonly spectrum: { readonly step: string; readonly bands: readonly number[] } | null;
+}
+
+export const useMatching = create<Matching>(() => ({ proposal: null, spectrum: null }));
+whenProjectCloses(() => useMatching.setState({ proposal: null, spectrum: null }));
+
+function before(voice: string, stepId: string) {
+  const { timeline } = usePart.getState();
+  const { steps } = chainOf(timeline, voice);
+  const at = steps.findIndex(({ id }) => id === stepId);
+  return voiceSounding(timeline, voice, { steps: steps.slice(0, Math.max(0, at)) });
+}
+
+/** The long-term spectrum of what comes into a step, for its picture. */
+export async function lookAtSpectrum(voice: string, stepId: string): Promise<readonly number[] | null> {
+  const sounding = before(voice, stepId);
+  const bands = await chainClient.run('spectrum', { sounding, sources: sourceLengths() }).catch(() => null);
+  if (bands) useMatching.setState({ spectrum: { step: stepId, bands } });
+  return bands;
+}
+
+async function spectrumOf(
+  reference: Reference,
+  options: { signal: AbortSignal },
+): Promise<readonly number[] | null> {
+  if (reference.kind === 'file') return chainClient.run('fileSpectrum', { file: reference.file }, options);
+  const record = partRecord(reference.partId);
+  const timeline = timelineOfPart(reference.partId) ?? (record && loadTimeline(record.timeline));
+  const voice = timeline?.tracks[0]?.id;
+  if (!timeline || !voice) return null;
+  // As it goes out: with its own chain.
+  return chainClient.run(
+    'spectrum',
+    { sounding: voiceSounding(timeline, voice), sources: sourceLengths() },
+    options,
+  );
+}
+
+/** Compares what comes into an equaliser with a reference, and shows the bands that would bring it near. */
+export async function proposeMatch(voice: string, stepId: string, reference: Reference): Promise<void> {
+  const { id } = usePart.getState();
+  const name =
+    reference.kind === 'file'
+      ? reference.file.name
+      : (useProject.getState().parts.find((part) => part.id === reference.partId)?.name ?? '');
+  const found = await runShown('Comparing the two voices', async (options) => {
+    const own = await chainClient.run(
+      'spectrum',
+      { sounding: before(voice, stepId), sources: sourceLengths() },
+      options,
+    );
+    const theirs = await spectrumOf(reference, options);
+    return { difference: theirs && spectrumDifference(own, theirs), own };
+  });
+  if (!found || usePart.getState().id !== id) return;
+  const { difference, own } = found;
+  if (!difference)
+    return notify(
+      'info',
+      `“${name}” and this voice have too little in common to compare: one of them is silent, or no voice.`,
+    );
+  const bands = bandsFor(difference, rateOfProject());
+  if (bands.length === 0)
+    return notify('info', `This voice is as near to “${name}” as eight bands can bring it.`);
+  useMatching.setState({
+    proposal: { voice, step: stepId, name, bands, difference },
+    spectrum: { step: stepId, bands: own },
+  });
+}
+
+export function takeMatch(): void {
+  const { proposal } = useMatching.getState();
+  if (!proposal) return;
+  const step = chainOf(usePart.getState().timeline, proposal.voice).steps.find(
+    ({ id }) => id === proposal.step,
+  );
+  if (step?.kind === 'equaliser')
+    setStep(
+      proposal.voice,
+      { ...step, bands: proposal.bands } satisfies EqualiserStep,
+      `equaliser matched to “${proposal.name}”`,
+    );
+  useMatching.setState({ proposal: null });
+}
+
+export const leaveMatch = () => useMatching.setState({ proposal: null });
