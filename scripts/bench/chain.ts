@@ -77,6 +77,27 @@ async function startsMs(audio: Float32Array): Promise<number[]> {
   return taken.sort((a, b) => a - b);
 }
 
+/** A value is changed while it plays: what comes next is rendered anew, as far as it has to be. */
+async function changesMs(audio: Float32Array, index: number): Promise<number[]> {
+  let voice = ChainedVoice.of(trackOf(audio), seven, rateHz);
+  const taken: number[] = [];
+  for (let i = 0; i < 25; i++) {
+    const from = (60 + 7 * i) * rateHz + 321 * i;
+    for (let at = from - 4 * rateHz; at < from; at += rateHz / 4) await voice.read(at, rateHz / 4);
+    const changed = seven.map((step, place) => (place === index ? other(step, i) : step));
+    const started = performance.now();
+    voice = voice.with(changed);
+    await voice.read(from, rateHz / 4);
+    taken.push(performance.now() - started);
+  }
+  return taken.sort((a, b) => a - b);
+}
+
+const other = (step: ChainStep, i: number): ChainStep => {
+  if (step.kind === 'rumble') return { ...step, hertz: 60 + i };
+  return step.kind === 'even' ? { ...step, thresholdDb: -30 + i / 4 } : step;
+};
+
 /** Speed of every step and of a chain, and what noise reduction does to recorded prompts. */
 export async function benchChain(): Promise<Row[]> {
   const audio = anHour();
@@ -97,6 +118,20 @@ export async function benchChain(): Promise<Row[]> {
     `${median(starts).toFixed(0)} ms, ${starts[starts.length - 1].toFixed(0)} ms at most`,
     'playing begins in under 300 ms',
   ]);
+  for (const [kind, title] of [
+    ['rumble', 'first'],
+    ['even', 'sixth'],
+  ] as const) {
+    const changes = await changesMs(
+      audio,
+      seven.findIndex((step) => step.kind === kind),
+    );
+    rows.push([
+      `The same after a value of the ${title} step was changed while it plays, at 25 places`,
+      `${median(changes).toFixed(0)} ms, ${changes[changes.length - 1].toFixed(0)} ms at most`,
+      'heard within 150 ms, of which 50 are the player’s',
+    ]);
+  }
   for (const name of ['en', 'it'] as const) {
     const voice = voiceAt48(name, 8, 2.5);
     for (const kind of Object.keys(rooms) as RoomKind[]) rows.push(await scoreRow(voice, name, kind));

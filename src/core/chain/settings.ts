@@ -28,12 +28,12 @@ type NumbersOf<Kind extends StepKind> = Omit<Numbers<StepOf<Kind>>, 'slopeDb' | 
 export const settings: { readonly [Kind in StepKind]: Readonly<Record<keyof NumbersOf<Kind>, Setting>> } = {
   rumble: { hertz: setting(20, 200, 5, 'Hz', 80) },
   hum: { widthHz: setting(2, 20, 1, 'Hz', 5) },
-  room: { amountDb: setting(0, 20, 1, 'dB', 8) },
+  room: { amountDb: setting(0, 20, 0.5, 'dB', 8) },
   pauses: {
     thresholdDb: setting(-80, -20, 1, 'dBFS', -46),
     hysteresisDb: setting(1, 12, 1, 'dB', 4),
     ratio: setting(1.5, 10, 0.5, 'to 1', 2),
-    rangeDb: setting(1, 30, 1, 'dB', 10),
+    rangeDb: setting(1, 30, 0.5, 'dB', 10),
     aheadMs: setting(5, 60, 5, 'ms', 40),
     holdMs: setting(0, 500, 10, 'ms', 120),
     closeMs: setting(20, 1000, 10, 'ms', 200),

@@ -11,7 +11,7 @@ import {
 import { stepNames } from '@/core/chain/stepText';
 import { changeChain, otherSide, stripOf } from '@/core/timeline/mixEdits';
 import { heardTracks } from '@/core/timeline/heard';
-import { soundingOfTracks, type Sounding } from '@/core/timeline/sounding';
+import { soundingOfTracks, type Sounding, type SoundingSettings } from '@/core/timeline/sounding';
 import type { Timeline } from '@/core/timeline/timeline';
 import { useChainHearing } from '../hearing/chainHearing';
 import { chosenStrip, draftStrip, drafted, useMixing } from '../mix/strips';
@@ -164,11 +164,20 @@ export const toggleEqual = () => useChainHearing.setState(({ equal }) => ({ equa
 
 export const chooseChains = (choosing = true) => useChains.setState({ choosing });
 
+interface AloneOptions {
+  /** Without its chain. */
+  readonly dry?: boolean;
+  /** Through these steps instead of its own. */
+  readonly steps?: readonly ChainStep[];
+  /** Of the project it is in; the open one's when missing. */
+  readonly settings?: SoundingSettings;
+}
+
 /** A voice by itself, with its chain and without level, place and output; both sides of a pair. */
 export function voiceSounding(
   timeline: Timeline,
   voice: string,
-  { dry = false, steps }: { dry?: boolean; steps?: readonly ChainStep[] } = {},
+  { dry = false, steps, settings = soundingSettings() }: AloneOptions = {},
 ): Sounding {
   const other = otherSide(timeline, voice);
   const tracks = heardTracks(timeline).filter((_, index) => {
@@ -181,7 +190,7 @@ export function voiceSounding(
   const strip = on.length > 0 && { strip: { levelDb: 0, place: 0, points: [], chain: on } };
   return soundingOfTracks(
     tracks.map((track) => ({ ...track, ...strip })),
-    soundingSettings(),
+    settings,
   );
 }
 

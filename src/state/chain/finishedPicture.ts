@@ -1,5 +1,6 @@
 import type { ChainPicture } from '@/core/chain/picture';
 import { peakFrames } from '@/core/timeline/peaks';
+import { samePieces } from '@/core/timeline/pieces';
 import { sameSounding, type Sounding } from '@/core/timeline/sounding';
 import { chainPictureClient } from '../page/jobs';
 import { whenProjectCloses } from '../page/resets';
@@ -43,9 +44,7 @@ class FinishedPictures {
   /** Looks at this voice from now on; null for none. The same sound stays as it is. */
   show(sound: Sounding | null): void {
     if (this.sound === sound || (this.sound && sound && sameSounding(this.sound, sound))) return;
-    const samePieces =
-      this.sound && sound && JSON.stringify(piecesOf(this.sound)) === JSON.stringify(piecesOf(sound));
-    if (!samePieces) this.chunks.clear();
+    if (!isSameVoice(this.sound, sound)) this.chunks.clear();
     this.sound = sound;
     this.version++;
     this.wanted = [];
@@ -118,7 +117,11 @@ class FinishedPictures {
   }
 }
 
-const piecesOf = ({ tracks }: Sounding) => tracks.map(({ pieces }) => pieces);
+/** Pictures of another chain are shown until their own are there; those of other pieces are not. */
+const isSameVoice = (a: Sounding | null, b: Sounding | null) =>
+  !!a &&
+  a.tracks.length === b?.tracks.length &&
+  a.tracks.every(({ pieces }, index) => samePieces(pieces, b.tracks[index].pieces));
 
 export const finishedPictures = new FinishedPictures();
 whenProjectCloses(() => finishedPictures.show(null));

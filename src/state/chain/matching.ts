@@ -3,6 +3,9 @@ import { bandsFor, spectrumDifference } from '@/core/chain/matching';
 import type { EqualiserStep } from '@/core/chain/chain';
 import type { Band } from '@/core/dsp/cookbook';
 import { loadTimeline } from '@/core/timeline/stored';
+import { loadProject } from '@/storage/projects';
+import { sourcesOfProject } from '@/storage/sources';
+import type { ChainedSound } from '@/workers/chainJobs';
 import { chainClient, runShown } from '../page/jobs';
 import { notify } from '../page/notices';
 import { whenProjectCloses } from '../page/resets';
@@ -12,7 +15,10 @@ import { chainOf, setStep, voiceSounding } from './chains';
 
 /** What a voice is matched to. */
 export type Reference =
-  { readonly kind: 'part'; readonly partId: string } | { readonly kind: 'file'; readonly file: File };
+  | { readonly kind: 'part'; readonly partId: string }
+  /** A part of another project, such as last week's session. */
+  | { readonly kind: 'elsewhere'; readonly projectId: string; readonly partId: string; readonly name: string }
+  | { readonly kind: 'file'; readonly file: File };
 
 /** A match that is looked at before it is taken, and the long-term spectrum of a step's input. */
 interface Matching {
@@ -45,30 +51,48 @@ export async function lookAtSpectrum(voice: string, stepId: string): Promise<rea
   return bands;
 }
 
+/** The first voice of a part as it goes out, with its own chain; null where there is none. */
+async function partSound(reference: Exclude<Reference, { kind: 'file' }>): Promise<ChainedSound | null> {
+  if (reference.kind === 'part') {
+    const record = partRecord(reference.partId);
+    const timeline = timelineOfPart(reference.partId) ?? (record && loadTimeline(record.timeline));
+    const voice = timeline?.tracks[0]?.id;
+    return timeline && voice ? { sounding: voiceSounding(timeline, voice), sources: sourceLengths() } : null;
+  }
+  const { project, parts } = await loadProject(reference.projectId);
+  const part = parts.find(({ id }) => id === reference.partId);
+  const timeline = part && loadTimeline(part.timeline);
+  const voice = timeline?.tracks[0]?.id;
+  if (!timeline || !voice) return null;
+  const { rateHz, joinMs } = project;
+  const settings = { joins: { joinFrames: Math.round((joinMs / 1000) * rateHz) }, rateHz };
+  const sources = (await sourcesOfProject(project.id)).map(({ id, frames }) => ({ id, frames }));
+  return { sounding: voiceSounding(timeline, voice, { settings }), sources };
+}
+
+/** The parts of another project of this browser. */
+export const partsElsewhere = async (projectId: string): Promise<{ id: string; name: string }[]> =>
+  (await loadProject(projectId)).parts.map(({ id, name }) => ({ id, name }));
+
 async function spectrumOf(
   reference: Reference,
   options: { signal: AbortSignal },
 ): Promise<readonly number[] | null> {
   if (reference.kind === 'file') return chainClient.run('fileSpectrum', { file: reference.file }, options);
-  const record = partRecord(reference.partId);
-  const timeline = timelineOfPart(reference.partId) ?? (record && loadTimeline(record.timeline));
-  const voice = timeline?.tracks[0]?.id;
-  if (!timeline || !voice) return null;
-  // As it goes out: with its own chain.
-  return chainClient.run(
-    'spectrum',
-    { sounding: voiceSounding(timeline, voice), sources: sourceLengths() },
-    options,
-  );
+  const sound = await partSound(reference);
+  return sound && chainClient.run('spectrum', sound, options);
+}
+
+function nameOf(reference: Reference): string {
+  if (reference.kind === 'file') return reference.file.name;
+  if (reference.kind === 'elsewhere') return reference.name;
+  return useProject.getState().parts.find(({ id }) => id === reference.partId)?.name ?? '';
 }
 
 /** Compares what comes into an equaliser with a reference, and shows the bands that would bring it near. */
 export async function proposeMatch(voice: string, stepId: string, reference: Reference): Promise<void> {
   const { id } = usePart.getState();
-  const name =
-    reference.kind === 'file'
-      ? reference.file.name
-      : (useProject.getState().parts.find((part) => part.id === reference.partId)?.name ?? '');
+  const name = nameOf(reference);
   const found = await runShown('Comparing the two voices', async (options) => {
     const own = await chainClient.run(
       'spectrum',

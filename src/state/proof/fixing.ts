@@ -156,6 +156,8 @@ async function makePlan(part: PartRecord, proof: PartProof, signal: AbortSignal)
     );
     sound = { head: Math.min(0, sound.head), tail: Math.min(0, sound.tail), holes: [] };
   }
+  // Where the room may be what keeps a part from passing, a chain learns it from its tone.
+  if (!project.spec.unprocessed && project.spec.limits.noiseFloorDbfs) await findTone();
   const of = keyOf(part);
   const { timeline } = usePart.getState();
   const proposed = sound ? applySoundFix(timeline, sound, toneLookup(part.id)) : timeline;
@@ -230,13 +232,12 @@ function toneFromEnds({
 function textsOf(timeline: Timeline, sound: SoundFix | null, levels: PartPlan, rateHz: number) {
   const texts: Partial<Record<FixKind, string>> = {};
   const { plan, chains, cost } = levels;
-  if (plan.possible && (chains || !sameOutput(plan.output, timeline.output)))
-    texts.level = [
-      chains && capital(cost),
-      !sameOutput(plan.output, timeline.output) && describeLevel(plan.output, timeline.output),
-    ]
-      .filter((text) => typeof text === 'string')
-      .join('; ');
+  if (plan.possible) {
+    const level = sameOutput(plan.output, timeline.output) ? '' : describeLevel(plan.output, timeline.output);
+    if (chains)
+      texts.level = level ? `${capital(cost)}; ${level[0].toLowerCase()}${level.slice(1)}` : capital(cost);
+    else if (level) texts.level = level;
+  }
   if (!sound) return texts;
   if (sound.head !== 0) texts.head = describeSound('head', sound, rateHz);
   if (sound.tail !== 0) texts.tail = describeSound('tail', sound, rateHz);

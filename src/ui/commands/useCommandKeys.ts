@@ -11,7 +11,7 @@ function isBusy(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement;
   if (
     target.closest(
-      'input, textarea, select, [contenteditable=true], [role=combobox], [role=dialog]:not([data-keys=booth]), [role=menu], [role=listbox]',
+      'input, textarea, select, [contenteditable=true], [role=combobox], [role=slider], [aria-roledescription=sortable]:focus-visible, [role=dialog]:not([data-keys=booth]), [role=menu], [role=listbox]',
     )
   )
     return true;

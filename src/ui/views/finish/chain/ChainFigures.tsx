@@ -53,7 +53,13 @@ export function ChainFigures({ timeline }: { timeline: Timeline }) {
             sx={{ flex: 1 }}
             aria-label="Measuring the chain"
           />
-          <Button size="small" color="inherit" onClick={endMeasuringChain} sx={{ py: 0 }}>
+          <Button
+            size="small"
+            color="inherit"
+            onClick={endMeasuringChain}
+            aria-label="End measuring the chain"
+            sx={{ py: 0 }}
+          >
             Stop
           </Button>
         </Box>

@@ -7,6 +7,7 @@ import { useDropzone } from 'react-dropzone';
 import { proposeMatch } from '@/state/chain/matching';
 import { useProject } from '@/state/project/openProject';
 import { usePart } from '@/state/sheet/part';
+import { ElsewhereDialog } from './ElsewhereDialog';
 
 /** What a voice can be matched to: another part of the project, or any sound file. */
 export function MatchMenu({ voice, stepId, disabled }: { voice: string; stepId: string; disabled: boolean }) {
@@ -19,6 +20,7 @@ export function MatchMenu({ voice, stepId, disabled }: { voice: string; stepId: 
     noKeyboard: true,
     onDropAccepted: ([file]) => void proposeMatch(voice, stepId, { kind: 'file', file }),
   });
+  const [elsewhere, setElsewhere] = useState(false);
   const close = () => setAnchor(null);
   return (
     <>
@@ -46,6 +48,15 @@ export function MatchMenu({ voice, stepId, disabled }: { voice: string; stepId: 
         >
           A sound file …
         </MenuItem>
+        <MenuItem
+          dense
+          onClick={() => {
+            close();
+            setElsewhere(true);
+          }}
+        >
+          A part of another project …
+        </MenuItem>
         <Divider />
         {parts
           .filter(({ id }) => id !== openId)
@@ -62,6 +73,15 @@ export function MatchMenu({ voice, stepId, disabled }: { voice: string; stepId: 
             </MenuItem>
           ))}
       </Menu>
+      {elsewhere && (
+        <ElsewhereDialog
+          onClose={() => setElsewhere(false)}
+          onChoose={(reference) => {
+            setElsewhere(false);
+            void proposeMatch(voice, stepId, reference);
+          }}
+        />
+      )}
     </>
   );
 }
