@@ -37,12 +37,6 @@ async function main() {
     await page.getByRole('tab', { name: 'Script' }).click();
     await page.mouse.move(700, 700);
     await shoot('booth');
-    await page.keyboard.press('Shift+I');
-    await page.getByLabel('Sound files').setInputFiles(['public/demo/arrival.mp3', 'public/demo/demo.json']);
-    await page.getByText(/Choose another one/).waitFor();
-    await shoot('import');
-    await page.keyboard.press('Escape');
-    await dialogGone(page);
     await page.keyboard.press('Shift+T');
     await page.getByRole('button', { name: /^Stop(?! recording)/ }).waitFor();
     await page.keyboard.press('Escape');

@@ -1,9 +1,10 @@
 import { array, boolean, lazy, mixed, number, object, string, ValidationError, type AnySchema } from 'yup';
 import { ParolaError } from '../base/errors';
 import { parseForeignJson } from '../base/json';
+import { bandShapes } from '../dsp/cookbook';
 import { mostBands, mostSteps, type Chain, type ChainStep, type StepKind } from './chain';
 import { roomPlaces } from './roomProfile';
-import { bandSettings, bandShapes, choices, highestHarmonic, settings, type Setting } from './settings';
+import { bandSettings, choices, highestHarmonic, settings, type Setting } from './settings';
 import { stepNames } from './stepText';
 
 /** A chain with what it is for, as it is kept by name. */

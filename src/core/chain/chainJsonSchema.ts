@@ -1,15 +1,8 @@
+import { bandShapes } from '../dsp/cookbook';
 import { mostBands, mostSteps, type StepKind } from './chain';
 import { chainFormatVersion, otherFields } from './chainFile';
 import { roomPlaces } from './roomProfile';
-import {
-  bandSettings,
-  bandShapes,
-  choices,
-  highestHarmonic,
-  settings,
-  usualOrder,
-  type Setting,
-} from './settings';
+import { bandSettings, choices, highestHarmonic, settings, usualOrder, type Setting } from './settings';
 import { stepNames } from './stepText';
 
 /**

@@ -1,4 +1,3 @@
-import { bandShapes } from '../dsp/cookbook';
 import { mostSteps, type Chain, type ChainStep, type StepKind } from './chain';
 
 /** A number of a step that can be changed. */
@@ -137,5 +136,3 @@ export function addStep(chain: Chain, step: ChainStep): Chain {
   const at = after < 0 ? chain.steps.length : after;
   return { ...chain, steps: [...chain.steps.slice(0, at), step, ...chain.steps.slice(at)] };
 }
-
-export { bandShapes };

@@ -43,7 +43,8 @@ export function shownVoice(timeline: Timeline, chosen: string | null): string | 
   return (tracks.find(({ id }) => id === chosen) ?? tracks[0])?.id ?? null;
 }
 
-const nowShown = () =>
+/** The voice whose chain is shown now. */
+export const nowShown = () =>
   shownVoice(usePart.getState().timeline, useMixing.getState().chosen ?? chosenStrip().id);
 
 /** The open part as it is being changed. */
@@ -199,5 +200,3 @@ export const kindsToAdd = ({ steps }: Chain): readonly StepKind[] => {
   const has = new Set(steps.map(({ kind }) => kind));
   return [...usualOrder.filter((kind) => !has.has(kind)), ...usualOrder.filter((kind) => has.has(kind))];
 };
-
-export { nowShown };

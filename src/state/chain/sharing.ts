@@ -59,13 +59,12 @@ export async function undoLast(): Promise<void> {
   const last = shared;
   if (last && last.openPart === id && last.openAt === historyAt) {
     shared = null;
-    const done = await Promise.all(last.steps.map(takeBack));
-    if (done.every((one) => !one)) return undo();
+    const done = await Promise.all(last.steps.map((step) => takeBack(step).catch(() => false)));
     const kept = done.filter((one) => !one).length;
     return notify(
       kept > 0 ? 'warning' : 'info',
       kept > 0
-        ? `${kept === 1 ? 'One part was' : `${kept} parts were`} edited since: its chain is undone there.`
+        ? `${kept === 1 ? 'One part was' : `${kept} parts were`} edited since, or cannot be read now: its chain is undone there.`
         : 'The chain was taken back everywhere.',
     );
   }

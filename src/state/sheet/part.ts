@@ -21,7 +21,7 @@ import { newId } from '@/storage/projects';
 import type { PartRecord } from '@/storage/schema';
 import { within } from '@/core/base/waiting';
 import { notify, notifyError } from '../page/notices';
-import { save, savePassing } from '../page/saving';
+import { save, saved, savePassing } from '../page/saving';
 import { whenProjectCloses } from '../page/resets';
 import { isReadOnly, partRecord, rememberPart } from '../project/openProject';
 import { toneLookup } from '../project/tones';
@@ -251,7 +251,10 @@ export async function takeBack({ partId, seq, name }: MadeStep): Promise<boolean
     await undo();
     return true;
   }
-  const step = await within(readStep(partId, seq), readMs, 'The storage of this browser does not answer.');
+  const noAnswer = 'The storage of this browser does not answer.';
+  // It may be on its way into storage still.
+  await within(saved(), readMs, noAnswer);
+  const step = await within(readStep(partId, seq), readMs, noAnswer);
   const part = partRecord(partId);
   const after = part && step && applied(loadTimeline(part.timeline), inverse(step.difference));
   if (!part || !after) return false;

@@ -1,3 +1,4 @@
+import { yupResolver } from '@hookform/resolvers/yup';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
@@ -9,7 +10,9 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
+import { useForm } from 'react-hook-form';
 import { useDropzone } from 'react-dropzone';
+import { object, string } from 'yup';
 import { builtInChains } from '@/core/chain/builtIn';
 import type { SavedChain } from '@/core/chain/chainFile';
 import { stepNames } from '@/core/chain/stepText';
@@ -130,20 +133,24 @@ export function ChainDialog({ voice, timeline }: { voice: string; timeline: Time
   );
 }
 
+const keepSchema = object({
+  name: string()
+    .trim()
+    .required('Give the chain a name.')
+    .max(60, 'A name of a chain has at most 60 letters.'),
+  note: string().trim().default('').max(300, 'What a chain is for takes at most 300 letters.'),
+});
+
 function KeepChain({ voice, initial, onClose }: { voice: string; initial: string; onClose: () => void }) {
-  const [name, setName] = useState(initial);
-  const [note, setNote] = useState('');
-  const wrong =
-    name.trim() === ''
-      ? 'Give the chain a name.'
-      : name.trim().length > 60
-        ? 'A name of a chain has at most 60 letters.'
-        : '';
-  const keep = () => {
-    if (wrong) return;
-    void keepChainOf(voice, name.trim(), note.trim().slice(0, 300));
+  const { register, handleSubmit, formState } = useForm({
+    resolver: yupResolver(keepSchema),
+    defaultValues: { name: initial, note: '' },
+  });
+  const { errors } = formState;
+  const keep = handleSubmit(({ name, note }) => {
+    void keepChainOf(voice, name, note);
     onClose();
-  };
+  });
   return (
     <Dialog
       open
@@ -153,36 +160,36 @@ function KeepChain({ voice, initial, onClose }: { voice: string; initial: string
       aria-labelledby="keep-title"
       transitionDuration={0}
     >
-      <DialogTitle id="keep-title">Keep this chain</DialogTitle>
-      <DialogContent>
-        <TextField
-          autoFocus
-          fullWidth
-          margin="dense"
-          label="Name"
-          value={name}
-          error={!!wrong}
-          helperText={wrong || ' '}
-          onChange={(event) => setName(event.target.value)}
-          onKeyDown={(event) => event.key === 'Enter' && keep()}
-        />
-        <TextField
-          fullWidth
-          margin="dense"
-          label="What it is for"
-          value={note}
-          multiline
-          onChange={(event) => setNote(event.target.value)}
-        />
-      </DialogContent>
-      <DialogActions>
-        <Button color="inherit" onClick={onClose}>
-          Cancel
-        </Button>
-        <Button variant="contained" onClick={keep}>
-          Keep
-        </Button>
-      </DialogActions>
+      <form onSubmit={(event) => void keep(event)}>
+        <DialogTitle id="keep-title">Keep this chain</DialogTitle>
+        <DialogContent>
+          <TextField
+            {...register('name')}
+            label="Name"
+            autoFocus
+            fullWidth
+            margin="dense"
+            error={!!errors.name}
+            helperText={errors.name?.message ?? ' '}
+          />
+          <TextField
+            {...register('note')}
+            label="What it is for"
+            fullWidth
+            margin="dense"
+            error={!!errors.note}
+            helperText={errors.note?.message ?? ' '}
+          />
+        </DialogContent>
+        <DialogActions>
+          <Button color="inherit" onClick={onClose}>
+            Cancel
+          </Button>
+          <Button type="submit" variant="contained">
+            Keep
+          </Button>
+        </DialogActions>
+      </form>
     </Dialog>
   );
 }

@@ -1,87 +1,39 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import Menu from '@mui/material/Menu';
-import MenuItem from '@mui/material/MenuItem';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { clamp, formatDb } from '@/core/base/units';
-import { equaliserSections } from '@/core/chain/chained';
-import { bandSettings } from '@/core/chain/settings';
 import { mostBands, type EqualiserStep } from '@/core/chain/chain';
-import { responseDb, type Band, type BandShape } from '@/core/dsp/cookbook';
-import { thirdOctavesHz } from '@/core/dsp/longTermSpectrum';
+import type { Band, BandShape } from '@/core/dsp/cookbook';
 import { draftStep, setStep } from '@/state/chain/chains';
 import { leaveMatch, lookAtSpectrum, takeMatch, useMatching } from '@/state/chain/matching';
-import { ChoiceInPlace } from '../../../components/ChoiceInPlace';
-import { ValueInPlace } from '../../../components/ValueInPlace';
 import { usePage } from '../../../theme/AppTheme';
+import { AddBand, BandSentence } from './BandSentence';
+import {
+  bounded,
+  curveOf,
+  dbOf,
+  height,
+  hertzOf,
+  hertzRange,
+  inner,
+  shapeNames,
+  spectrumPath,
+  width,
+  xOf,
+  yOf,
+} from './equaliserGeometry';
 import { nameHertz } from './hertz';
 import { MatchMenu } from './MatchMenu';
 
-const width = 272;
-const height = 150;
-const inner = { left: 2, right: 270, top: 6, bottom: 134 } as const;
-const hertzRange = { from: 30, to: 18_000 } as const;
-/** The picture reaches so far up and down; further by typing. */
-const mostDb = 12;
-/** Levels of the spectrum behind the curve. */
-const spectrumDb = { top: -20, bottom: -100 } as const;
-const points = 134;
-
-const xOf = (hertz: number) =>
-  inner.left +
-  (Math.log(hertz / hertzRange.from) / Math.log(hertzRange.to / hertzRange.from)) *
-    (inner.right - inner.left);
-const hertzOf = (x: number) =>
-  hertzRange.from *
-  (hertzRange.to / hertzRange.from) ** clamp((x - inner.left) / (inner.right - inner.left), 0, 1);
-const middle = (inner.top + inner.bottom) / 2;
-const yOf = (db: number) => middle - (clamp(db, -mostDb, mostDb) / mostDb) * ((inner.bottom - inner.top) / 2);
-const dbOf = (y: number) =>
-  clamp(((middle - y) / ((inner.bottom - inner.top) / 2)) * mostDb, -mostDb, mostDb);
-
-export const shapeNames: Readonly<Record<BandShape, string>> = {
-  bell: 'Bell',
-  lowShelf: 'Low shelf',
-  highShelf: 'High shelf',
-  highPass: 'High-pass',
-  lowPass: 'Low-pass',
-  notch: 'Notch',
+/** Where a new band of a shape stands. */
+const usualHertz: Readonly<Record<BandShape, number>> = {
+  bell: 1000,
+  notch: 1000,
+  lowShelf: 150,
+  highShelf: 6000,
+  highPass: 80,
+  lowPass: 12_000,
 };
-const hasGain = (shape: BandShape) => shape === 'bell' || shape === 'lowShelf' || shape === 'highShelf';
-
-const rounded = (hertz: number) => Number(hertz.toPrecision(hertz < 1000 ? 2 : 3));
-const bounded = (band: Band): Band => ({
-  ...band,
-  hertz: clamp(rounded(band.hertz), bandSettings.hertz.from, bandSettings.hertz.to),
-  gainDb: hasGain(band.shape)
-    ? clamp(Math.round(2 * band.gainDb) / 2, bandSettings.gainDb.from, bandSettings.gainDb.to)
-    : 0,
-  q: clamp(Math.round(10 * band.q) / 10, bandSettings.q.from, bandSettings.q.to),
-});
-
-function curveOf(bands: readonly Band[], rateHz: number): string {
-  const sections = equaliserSections({ bands }, rateHz);
-  return Array.from({ length: points }, (_, i) => {
-    const x = inner.left + (i / (points - 1)) * (inner.right - inner.left);
-    return `${i === 0 ? 'M' : 'L'}${x.toFixed(1)} ${yOf(responseDb(sections, hertzOf(x), rateHz)).toFixed(1)}`;
-  }).join('');
-}
-
-function spectrumPath(bands: readonly number[]): string {
-  const y = (db: number) => {
-    const share = (spectrumDb.top - Math.max(spectrumDb.bottom, db)) / (spectrumDb.top - spectrumDb.bottom);
-    return inner.top + clamp(share, 0, 1) * (inner.bottom - inner.top);
-  };
-  const corners = bands.flatMap((db, band) => {
-    const hertz = thirdOctavesHz[band];
-    return hertz < hertzRange.from || hertz > hertzRange.to
-      ? []
-      : [`${xOf(hertz).toFixed(1)} ${y(db).toFixed(1)}`];
-  });
-  return corners.length === 0
-    ? ''
-    : `M${corners.join('L')}L${inner.right} ${inner.bottom}L${inner.left} ${inner.bottom}Z`;
-}
 
 interface Props {
   voice: string;
@@ -280,98 +232,12 @@ export function EqualiserPicture({ voice, step, rateHz, disabled }: Props) {
           <Box sx={{ display: 'flex', gap: 0.5, ml: -0.6 }}>
             <AddBand
               disabled={disabled || bands.length >= mostBands}
-              onAdd={(shape) =>
-                add(
-                  shape,
-                  shape === 'lowShelf'
-                    ? 150
-                    : shape === 'highShelf'
-                      ? 6000
-                      : shape === 'highPass'
-                        ? 80
-                        : shape === 'lowPass'
-                          ? 12_000
-                          : 1000,
-                  0,
-                )
-              }
+              onAdd={(shape) => add(shape, usualHertz[shape], 0)}
             />
             <MatchMenu voice={voice} stepId={id} disabled={disabled} />
           </Box>
         </Box>
       )}
     </Box>
-  );
-}
-
-interface BandProps {
-  band: Band;
-  disabled: boolean;
-  onDraft: (changes: Partial<Band>) => void;
-  onChange: (changes: Partial<Band>) => void;
-  onRemove: () => void;
-}
-
-function BandSentence({ band, disabled, onDraft, onChange, onRemove }: BandProps) {
-  const number = (field: 'hertz' | 'gainDb' | 'q', label: string, unit: string, decimals: number) => (
-    <ValueInPlace
-      label={label}
-      value={band[field]}
-      unit={unit}
-      step={bandSettings[field].by}
-      decimals={decimals}
-      lowest={bandSettings[field].from}
-      highest={bandSettings[field].to}
-      disabled={disabled}
-      onDraft={(value) => onDraft({ [field]: value })}
-      onChange={(value) => onChange({ [field]: value })}
-    />
-  );
-  return (
-    <Box>
-      <ChoiceInPlace
-        label="Shape of the band"
-        value={band.shape}
-        choices={Object.entries(shapeNames).map(([key, name]) => ({ key, name }))}
-        disabled={disabled}
-        onChange={(key) => onChange({ shape: key as BandShape })}
-      />{' '}
-      at {number('hertz', 'Frequency of the band', 'Hz', 0)}
-      {hasGain(band.shape) && <>, {number('gainDb', 'Gain of the band', 'dB', 1)}</>}, Q{' '}
-      {number('q', 'Q of the band', '', 1)}{' '}
-      <Button size="small" color="inherit" disabled={disabled} onClick={onRemove} sx={{ minWidth: 0, py: 0 }}>
-        Remove
-      </Button>
-    </Box>
-  );
-}
-
-function AddBand({ disabled, onAdd }: { disabled: boolean; onAdd: (shape: BandShape) => void }) {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  return (
-    <>
-      <Button
-        size="small"
-        disabled={disabled}
-        aria-haspopup="menu"
-        onClick={(event) => setAnchor(event.currentTarget)}
-      >
-        + Add a band
-      </Button>
-      <Menu anchorEl={anchor} open={!!anchor} onClose={() => setAnchor(null)}>
-        {(Object.keys(shapeNames) as BandShape[]).map((shape) => (
-          <MenuItem
-            key={shape}
-            dense
-            onClick={() => {
-              setAnchor(null);
-              onAdd(shape);
-            }}
-          >
-            {shapeNames[shape]}
-          </MenuItem>
-        ))}
-      </Menu>
-    </>
   );
 }
