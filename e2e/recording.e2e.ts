@@ -6,6 +6,7 @@ import { compareWithPlayed, decode, fakeDeviceSamples, speechFile } from './supp
 import {
   chooseFileInput,
   chooseInput,
+  clockSeconds,
   createProject,
   exportFloat,
   goTo,
@@ -72,6 +73,8 @@ describe('recording', () => {
       const until = performance.now() + 3000;
       while (performance.now() < until);
     });
+    // What was recorded meanwhile is on the clock first: it is counted on from there.
+    for (let wait = 0; wait < 100 && (await clockSeconds(page)) < 3.5; wait++) await page.waitForTimeout(50);
     await recordedSeconds(page, 1.5);
     await page.keyboard.press('Enter');
     await takePlaced(page);
