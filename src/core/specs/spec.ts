@@ -12,21 +12,25 @@ const limitSchema = (measure: Measure) => {
       .max(high, `${name}: nothing over ${high} ${unit} makes sense as a limit.`)
       .nullable()
       .default(null);
-  return object({
-    min: edge('lowest'),
-    max: edge('highest').test({
-      name: 'order',
-      message: `${name}: the lowest allowed is above the highest. Swap them or clear one.`,
-      test: (max, { parent }) =>
-        max === null ||
-        max === undefined ||
-        parent.min === null ||
-        parent.min === undefined ||
-        parent.min <= max,
-    }),
-  })
-    .nullable()
-    .default(null);
+  return (
+    object({
+      min: edge('lowest'),
+      max: edge('highest').test({
+        name: 'order',
+        message: `${name}: the lowest allowed is above the highest. Swap them or clear one.`,
+        test: (max, { parent }) =>
+          max === null ||
+          max === undefined ||
+          parent.min === null ||
+          parent.min === undefined ||
+          parent.min <= max,
+      }),
+    })
+      .nullable()
+      .default(null)
+      // A form has both edges of every measure: without either there is no limit.
+      .transform((limit: Limit | null) => (limit && limit.min === null && limit.max === null ? null : limit))
+  );
 };
 
 const limitFields = Object.fromEntries(measures.map((measure) => [measure, limitSchema(measure)])) as Record<
