@@ -335,4 +335,15 @@ describe('an equaliser, and a chain on several voices', () => {
     expect(await chained()).toBe(1);
     expect(await steps(page)).toEqual(['equaliser']);
   });
+
+  test('a chain to begin with is fitted to the voice, and what has to hear the room alone hears it', async () => {
+    await page.keyboard.press('h');
+    await page.getByRole('button', { name: 'Use A room that is heard' }).click();
+    await page.getByText('Chain “A room that is heard”').waitFor({ timeout: 60_000 });
+    await page.getByText(/The room, learned from its tone, goes/).waitFor({ timeout: 60_000 });
+    // Made for speech at −23 dBFS: this voice is louder, and so is what counts as a pause.
+    const threshold = page.getByRole('spinbutton', { name: 'Threshold of the pauses' });
+    expect(Number((await threshold.inputValue()).replace('−', '-'))).toBeGreaterThan(-52);
+    await saved(page);
+  });
 });

@@ -7,6 +7,7 @@ import { learnRoom } from '@/core/chain/softerRoom';
 import type { Chains, PlannedVoice } from '@/core/specs/chainPlan';
 import type { Watch } from '@/core/specs/partMeter';
 import { voiceAlone } from '@/core/timeline/chainedTracks';
+import { plainHeardStrip } from '@/core/timeline/levelPoints';
 import { framesOfSounding, tracksOf, type Sounding } from '@/core/timeline/sounding';
 import { BlockReader } from '@/storage/blockReader';
 import type { HeardPart, VoiceToPlan } from './proofJobs';
@@ -22,7 +23,7 @@ export function withChains(sounding: Sounding, voices: readonly VoiceToPlan[], c
     tracks: sounding.tracks.map((track, place) => {
       const chain = byPlace.get(place);
       if (!chain) return track;
-      const { chain: _, ...strip } = track.strip ?? { levelDb: 0, place: 0, points: [] };
+      const { chain: _, ...strip } = track.strip ?? plainHeardStrip;
       const steps = stepsOn(chain);
       return { ...track, strip: { ...strip, ...(steps.length > 0 && { chain: steps }) } };
     }),
@@ -42,7 +43,7 @@ export async function plannedVoices(
   for (const { id, places, chain, tone } of voices) {
     const own = places.map((place) => ({
       ...tracks[place],
-      strip: { levelDb: 0, place: 0, points: [], chain: stepsOn(chain) },
+      strip: { ...plainHeardStrip, chain: stepsOn(chain) },
     }));
     const { voice } = voiceAlone(own, reader, sounding.joins, sounding.rateHz);
     const { finished } = await measureWork(voice, frames, { progress });

@@ -1,10 +1,11 @@
 import { clamp, dbToAmplitude } from '../base/units';
 import { cookbook } from '../dsp/cookbook';
+import { levelsOf } from '../speech/levels';
 import { ticksOf, type Grid, type Track } from './cells';
 import type { PlosivesStep, SibilanceStep } from './chain';
 import { filtered } from './filterTrack';
 import type { GainRule } from './gainTrack';
-import { levelsOf, powersOf, windowMeans, withSlopes } from './ticks';
+import { powersOf, windowMeans, withSlopes } from './ticks';
 
 /** What a step listens to. */
 const heardBand = (input: Track, shape: 'lowPass' | 'highPass', hertz: number, grid: Grid): Track =>

@@ -1,8 +1,9 @@
 import { amplitudeToDb } from '../base/units';
+import { levelsOf } from '../speech/levels';
 import { ticksOf, type Grid, type Track } from './cells';
 import type { EvenStep } from './chain';
 import type { GainRule } from './gainTrack';
-import { levelsOf, peaksOf, powersOf, windowMaxima, windowMeans } from './ticks';
+import { peaksOf, powersOf, windowMaxima, windowMeans } from './ticks';
 
 /** Peaks are held so long: half a period of 50 Hz. */
 const peakSeconds = 0.01;

@@ -1,9 +1,10 @@
 import { cookbook, type Band } from '../dsp/cookbook';
+import { levelsOf } from '../speech/levels';
 import { ticksOf, type Grid, type Track } from './cells';
 import type { PausesStep } from './chain';
 import { filtered } from './filterTrack';
 import type { GainRule } from './gainTrack';
-import { levelsOf, powersOf, windowMaxima, windowMeans, withSlopes } from './ticks';
+import { powersOf, windowMaxima, windowMeans, withSlopes } from './ticks';
 
 /** Levels are means over so much on either side. */
 const levelSeconds = 0.005;

@@ -1,9 +1,5 @@
-import { powerToDb } from '../base/units';
 import { kernels } from '../dsp/kernels';
 import { tickTrack, type Grid, type Track } from './cells';
-
-/** Under this, −120 dBFS, a level is no longer told apart from silence. */
-const faintest = 1e-12;
 
 /** Mean square of each tick, a row for each input; of a pair's channels the louder one. */
 export function powersOf(inputs: readonly Track[], grid: Grid): Track {
@@ -42,13 +38,6 @@ export function peaksOf(input: Track, grid: Grid): Track {
     }
     return [peaks];
   });
-}
-
-/** Levels in dB of powers, −120 at the least. */
-export function levelsOf(powers: ArrayLike<number>): Float32Array {
-  const levels = new Float32Array(powers.length);
-  for (let i = 0; i < levels.length; i++) levels[i] = powerToDb(Math.max(powers[i], faintest));
-  return levels;
 }
 
 /** Means over [i − before, i + after], for every i that has all of it: shorter by so much. */

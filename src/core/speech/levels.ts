@@ -14,7 +14,7 @@ export const hopLevels = (samples: Float32Array, hop: number): Float32Array =>
   levelsOf(hopPowers(samples, hop));
 
 /** Levels of powers in dBFS RMS, −120 at the least. */
-export function levelsOf(powers: Float64Array): Float32Array {
+export function levelsOf(powers: ArrayLike<number>): Float32Array {
   const levels = new Float32Array(powers.length);
   for (let i = 0; i < powers.length; i++) levels[i] = powerToDb(Math.max(powers[i], 1e-12));
   return levels;

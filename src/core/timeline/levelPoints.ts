@@ -152,6 +152,9 @@ export interface HeardStrip {
   readonly points: readonly LevelPoint[];
 }
 
+/** As it is, in the middle. */
+export const plainHeardStrip: HeardStrip = { levelDb: 0, place: 0, points: [] };
+
 /** Gains are worked out at multiples of so many frames and go straight between them. */
 const gridFrames = 16;
 

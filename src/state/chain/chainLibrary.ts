@@ -4,10 +4,11 @@ import { builtInChains, fitted } from '@/core/chain/builtIn';
 import { chainFromJson, chainToJson, readChain, type SavedChain } from '@/core/chain/chainFile';
 import { safeName } from '@/core/formats/fileNames';
 import { readSetting, writeSetting } from '@/storage/settings';
-import { handOverText } from '../page/jobs';
+import type { ReportProgress } from '@/workers/protocol';
+import { handOverText, runShown } from '../page/jobs';
 import { notify, notifyError } from '../page/notices';
 import { usePart } from '../sheet/part';
-import { measureChain } from './chainMeasures';
+import { endMeasuringChain, measureChain, useChainMeasures } from './chainMeasures';
 import { chainOf, setChain } from './chains';
 import { learnFor } from './learning';
 
@@ -71,6 +72,18 @@ export async function keepChainOf(voice: string, name: string, note: string): Pr
   if (await keepChain({ ...chain, note })) setChain(voice, chain, `chain “${name}”`);
 }
 
+/** Measures the shown voice as a job that is seen and can be ended; no levels where it says nothing. */
+async function measureShown({ signal, progress }: { signal: AbortSignal; progress: ReportProgress }) {
+  signal.addEventListener('abort', endMeasuringChain);
+  const stop = useChainMeasures.subscribe(({ measuring }) => measuring !== null && progress(measuring));
+  try {
+    const result = await measureChain();
+    return signal.aborted ? null : { levels: result?.work.recorded ?? null };
+  } finally {
+    stop();
+  }
+}
+
 /**
  * Gives a voice a saved chain. One that comes with Parola is fitted to its level first, and what has to
  * hear the room alone hears it.
@@ -79,8 +92,9 @@ export async function takeChain(voice: string, saved: SavedChain): Promise<void>
   const { id } = usePart.getState();
   let chain = saved;
   if (builtIn(saved.name)) {
-    const levels = (await measureChain())?.work.recorded;
-    if (usePart.getState().id !== id) return;
+    const measured = await runShown('Fitting the chain to the voice', measureShown);
+    if (!measured || usePart.getState().id !== id) return;
+    const levels = measured.levels;
     if (levels) chain = fitted(saved, levels.speechDbfs, levels.roomDbfs);
   }
   const { name, steps } = chain;

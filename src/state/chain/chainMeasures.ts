@@ -55,9 +55,19 @@ export async function measureChain(): Promise<MeasuredChain | null> {
   const sound = voiceSounding(usePart.getState().timeline, voice);
   const known = measuresOf(sound, useChainMeasures.getState());
   if (known) return known;
+  if (framesOfSounding(sound) === 0) return null;
+  // Whoever asks for what is being measured waits for it.
+  if (running && sameSounding(running.of, sound)) return running.result;
   controller?.abort();
   const mine = (controller = new AbortController());
-  if (framesOfSounding(sound) === 0) return null;
+  const result = run(sound, mine);
+  running = { of: sound, result };
+  return result;
+}
+
+let running: { of: Sounding; result: Promise<MeasuredChain | null> } | null = null;
+
+async function run(sound: Sounding, mine: AbortController): Promise<MeasuredChain | null> {
   useChainMeasures.setState({ measuring: 0 });
   try {
     const result = await chainClient.run(
@@ -71,7 +81,10 @@ export async function measureChain(): Promise<MeasuredChain | null> {
     if (toParolaError(thrown).code !== 'cancelled') notifyError(thrown);
     return null;
   } finally {
-    if (controller === mine) useChainMeasures.setState({ measuring: null });
+    if (controller === mine) {
+      running = null;
+      useChainMeasures.setState({ measuring: null });
+    }
   }
 }
 

@@ -11,6 +11,7 @@ import {
 import { stepNames } from '@/core/chain/stepText';
 import { changeChain, otherSide, stripOf } from '@/core/timeline/mixEdits';
 import { heardTracks } from '@/core/timeline/heard';
+import { plainHeardStrip } from '@/core/timeline/levelPoints';
 import { soundingOfTracks, type Sounding, type SoundingSettings } from '@/core/timeline/sounding';
 import type { Timeline } from '@/core/timeline/timeline';
 import { useChainHearing } from '../hearing/chainHearing';
@@ -188,7 +189,7 @@ export function voiceSounding(
   // The left side is the first channel, whichever of them is shown.
   tracks.sort((a, b) => Number(b.side === 'left') - Number(a.side === 'left'));
   const on = dry ? [] : (steps ?? chainOf(timeline, voice).steps).filter((step) => step.on);
-  const strip = on.length > 0 && { strip: { levelDb: 0, place: 0, points: [], chain: on } };
+  const strip = on.length > 0 && { strip: { ...plainHeardStrip, chain: on } };
   return soundingOfTracks(
     tracks.map((track) => ({ ...track, ...strip })),
     settings,

@@ -3,8 +3,8 @@ import type { ChainStep, StepKind } from '@/core/chain/chain';
 import { stepNames } from '@/core/chain/stepText';
 import type { LearnedRoom } from '@/workers/chainJobs';
 import { findTone } from '../finds/roomTone';
-import { chainClient } from '../page/jobs';
-import { notify, notifyError } from '../page/notices';
+import { chainClient, runShown } from '../page/jobs';
+import { notify } from '../page/notices';
 import { rateOfProject, sourceLengths } from '../project/openProject';
 import { toneLookup } from '../project/tones';
 import { usePart } from '../sheet/part';
@@ -24,23 +24,16 @@ const noTone = () =>
 async function roomOf(voice: string, before: readonly ChainStep[]): Promise<LearnedRoom | null> {
   const { id } = usePart.getState();
   const known = () => toneLookup(id)(voice);
-  if (!known()) await findTone();
-  const region = known();
-  if (!region) {
-    noTone();
-    return null;
-  }
-  try {
-    return await chainClient.run('learn', {
-      region,
-      before,
-      rateHz: rateOfProject(),
-      sources: sourceLengths(),
-    });
-  } catch (error) {
-    notifyError(error);
-    return null;
-  }
+  return runShown('Listening to the room', async (options) => {
+    if (!known()) await findTone();
+    const region = known();
+    if (!region) {
+      noTone();
+      return null;
+    }
+    const input = { region, before, rateHz: rateOfProject(), sources: sourceLengths() };
+    return chainClient.run('learn', input, options);
+  });
 }
 
 /** Lets a step hear the room alone: noise reduction, the pauses by speech, or where it hums. */

@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import { otherSide } from '@/core/timeline/mixEdits';
-import type { HeardStrip } from '@/core/timeline/levelPoints';
+import { plainHeardStrip } from '@/core/timeline/levelPoints';
 import type { Sounding } from '@/core/timeline/sounding';
 import type { Timeline } from '@/core/timeline/timeline';
 import { whenProjectCloses } from '../page/resets';
@@ -32,8 +32,6 @@ export const setChainHear = (hear: ChainHear) => useChainHearing.setState({ hear
 /** Everything is heard finished again: what was compared is no longer looked at. */
 export const hearFinished = () => useChainHearing.setState({ hear: 'finished', alone: null, voice: null });
 
-const plain: HeardStrip = { levelDb: 0, place: 0, points: [] };
-
 /**
  * A sounding of a timeline with its voice as it is to be heard now; the timeline's tracks come first in
  * it.
@@ -50,7 +48,7 @@ export function heardThrough(
     tracks: sounding.tracks.map((track, index) => {
       const id = timeline.tracks[index]?.id;
       if (id !== voice && (other === null || id !== other)) return track;
-      const { chain, ...strip } = track.strip ?? plain;
+      const { chain, ...strip } = track.strip ?? plainHeardStrip;
       const steps = alone === null ? chain : chain?.filter((step) => step.id === alone);
       if (hear === 'recorded')
         return { ...track, strip: { ...strip, levelDb: strip.levelDb + (equal ? (equalDb ?? 0) : 0) } };
