@@ -13,6 +13,7 @@ import { bytesOfBase64 } from './base64';
 import { kernels, useKernels } from '.';
 import type { Kernels, Oversampling } from './kernels';
 import { flacFaults } from './flac';
+import { pairNumbers } from './spectra';
 import { reference } from './reference';
 
 const simd = kernels();
@@ -368,6 +369,52 @@ test('sections in a row are the same to the last bit, and go on where they were'
     });
     expect(firstOther(expected, got)).toBe(-1);
   }
+});
+
+describe.each([16, 64, 512, 1024, 2048])('spectra of frames of %d', (size) => {
+  const window = Float64Array.from({ length: size }, (_, i) => Math.sin((Math.PI * (i + 0.5)) / size));
+  const pairs = 70;
+
+  test('are the same to the last bit, and so are the frames made of them', () => {
+    for (const seed of seeds(3)) {
+      const audio = audioOf((2 * pairs + 1) * (size / 2), seed);
+      const random = seededRandom(seed);
+      const gains = Float64Array.from({ length: (pairs * pairNumbers(size)) / 2 }, random);
+      const [expected, got] = both((these) => {
+        const spectra = new Float64Array(pairs * pairNumbers(size));
+        these.spectra(audio, window, spectra);
+        const made = audio.map((sample) => sample / 3);
+        these.addFrames(spectra, gains, window, made);
+        return { spectra, made };
+      });
+      expect(firstOther(expected.spectra, got.spectra)).toBe(-1);
+      expect(firstOther(expected.made, got.made)).toBe(-1);
+    }
+  });
+
+  test('put together again with nothing changed they are what they were, but for the first and last half', () => {
+    const audio = noise((2 * pairs + 1) * (size / 2), -20, size);
+    const spectra = new Float64Array(pairs * pairNumbers(size));
+    simd.spectra(audio, window, spectra);
+    const made = new Float32Array(audio.length);
+    simd.addFrames(spectra, new Float64Array(spectra.length / 2).fill(1), window, made);
+    for (let i = size / 2; i < audio.length - size / 2; i++)
+      expect(Math.abs(made[i] - audio[i])).toBeLessThan(1e-7);
+  });
+
+  test('a sine whose period fits stands in its bin alone, in the frame it is in', () => {
+    const flat = new Float64Array(size).fill(1);
+    const bin = size / 8;
+    // Only the second frame of the pair has all of it.
+    const audio = new Float32Array((3 * size) / 2);
+    for (let i = size / 2; i < audio.length; i++) audio[i] = 0.5 * Math.sin((2 * Math.PI * bin * i) / size);
+    const spectra = new Float64Array(pairNumbers(size));
+    simd.spectra(audio, flat, spectra);
+    for (let k = 0; k <= size / 2; k++) {
+      const magnitude = Math.hypot(spectra[4 * k + 1], spectra[4 * k + 3]);
+      expect(Math.abs(magnitude - (k === bin ? size / 4 : 0))).toBeLessThan(1e-5 * size);
+    }
+  });
 });
 
 test('cepstra and the search for a template are the same to the last bit', () => {

@@ -91,6 +91,17 @@ export interface Kernels {
    * Filters in place through sections in a row, each rounded to 32 bits; `states` has two numbers a section.
    */
   sections(samples: Float32Array, coefficients: readonly BiquadCoefficients[], states: Float64Array): void;
+  /**
+   * Spectra of frames half over each other, an even number of them, cut out with `window`, whose length is that
+   * of a frame, a power of two over 4. `output` has for each pair of frames and each bin, 0 to half the length,
+   * four numbers: the real parts of both and the imaginary parts of both; as many pairs as it has place for.
+   */
+  spectra(samples: Float32Array, window: Float64Array, output: Float64Array): void;
+  /**
+   * Makes frames of spectra that were multiplied by real gains (two for each pair and bin), and adds them to
+   * `output`, half over each other, weighted with `window`.
+   */
+  addFrames(spectra: Float64Array, gains: Float64Array, window: Float64Array, output: Float32Array): void;
   /** Cepstra of windows of 400 samples, 160 apart, the first one at 0; samples beyond the end are 0. */
   cepstra(samples: Float32Array, tables: CepstraTables, output: Float32Array): void;
   /**

@@ -1,6 +1,7 @@
 import { flacResidual } from './flac';
 import type { BiquadCoefficients, Conversion, Kernels, Weighting } from './kernels';
 import { truePeak } from './oversampling';
+import { addFrames, spectra } from './spectra';
 import { cepstra, searchTemplate } from './speech';
 
 function weightedHops(
@@ -196,6 +197,8 @@ export const reference: Kernels = {
   pack24,
   unpack24,
   sections,
+  spectra,
+  addFrames,
   cepstra,
   searchTemplate,
   flacResidual,
