@@ -1,11 +1,10 @@
 import { clamp, dbToAmplitude } from '../base/units';
 import { cookbook } from '../dsp/cookbook';
-import { levelsOf } from '../speech/levels';
 import { ticksOf, type Grid, type Track } from './cells';
 import type { PlosivesStep, SibilanceStep } from './chain';
 import { filtered } from './filterTrack';
 import type { GainRule } from './gainTrack';
-import { powersOf, windowMeans, withSlopes } from './ticks';
+import { rmsLevelsOf, withSlopes } from './ticks';
 
 /** What a step listens to. */
 const heardBand = (input: Track, shape: 'lowPass' | 'highPass', hertz: number, grid: Grid): Track =>
@@ -118,11 +117,10 @@ function bandRule(
   const reach = ticksOf(levelSeconds, grid);
   const [down, back] = [ticksOf(downSeconds, grid), ticksOf(backSeconds, grid)];
   return {
-    noticed: powersOf(inputs, grid),
-    before: reach + back,
-    after: reach + down,
-    gainsDb: (powers) => {
-      const [band, all] = powers.map((row) => levelsOf(windowMeans(row, reach, reach)));
+    noticed: rmsLevelsOf(inputs, reach, reach, grid),
+    before: back,
+    after: down,
+    gainsDb: ([band, all]) => {
       const off = taken(band, all);
       withSlopes(off, mostDb / down, mostDb / back);
       return off.subarray(back, off.length - down).map((db) => (db === 0 ? 0 : -db));

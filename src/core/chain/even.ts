@@ -1,9 +1,7 @@
-import { amplitudeToDb } from '../base/units';
-import { levelsOf } from '../speech/levels';
 import { ticksOf, type Grid, type Track } from './cells';
 import type { EvenStep } from './chain';
 import type { GainRule } from './gainTrack';
-import { peaksOf, powersOf, windowMaxima, windowMeans } from './ticks';
+import { peakLevelsOf, rmsLevelsOf } from './ticks';
 
 /** Peaks are held so long: half a period of 50 Hz. */
 const peakSeconds = 0.01;
@@ -41,9 +39,7 @@ type Curve = Pick<EvenStep, 'thresholdDb' | 'ratio' | 'kneeDb'>;
  */
 export function evenRule(input: Track, step: EvenStep, grid: Grid): GainRule {
   const isPeak = step.detector === 'peak';
-  const [reachBefore, reachAfter] = isPeak
-    ? [ticksOf(peakSeconds, grid), 0]
-    : [ticksOf(rmsSeconds, grid), ticksOf(rmsSeconds, grid)];
+  const rmsTicks = ticksOf(rmsSeconds, grid);
   const perSecond = grid.rateHz / grid.tickFrames;
   const timeTicks = (ms: number) => Math.max(0.5, ((ms / 1000) * perSecond) / constants);
   const attack = timeTicks(step.attackMs);
@@ -52,13 +48,12 @@ export function evenRule(input: Track, step: EvenStep, grid: Grid): GainRule {
   const memory = Math.ceil(settledConstants * Math.max(attack, release));
   const [down, up] = [Math.exp(-1 / attack), Math.exp(-1 / release)];
   return {
-    noticed: isPeak ? peaksOf(input, grid) : powersOf([input], grid),
-    before: reachBefore + memory,
-    after: reachAfter,
-    gainsDb: ([noticed]) => {
-      const levels = isPeak
-        ? windowMaxima(noticed, reachBefore, 0).map((peak) => amplitudeToDb(Math.max(peak, 1e-6)))
-        : levelsOf(windowMeans(noticed, reachBefore, reachAfter));
+    noticed: isPeak
+      ? peakLevelsOf(input, ticksOf(peakSeconds, grid), 0, grid)
+      : rmsLevelsOf([input], rmsTicks, rmsTicks, grid),
+    before: memory,
+    after: 0,
+    gainsDb: ([levels]) => {
       const gains = new Float32Array(levels.length - memory);
       let taken = 0;
       for (let i = 0; i < levels.length; i++) {

@@ -1,10 +1,9 @@
 import { cookbook, type Band } from '../dsp/cookbook';
-import { levelsOf } from '../speech/levels';
 import { ticksOf, type Grid, type Track } from './cells';
 import type { PausesStep } from './chain';
 import { filtered } from './filterTrack';
 import type { GainRule } from './gainTrack';
-import { powersOf, windowMaxima, windowMeans, withSlopes } from './ticks';
+import { rmsLevelsOf, windowMaxima, withSlopes } from './ticks';
 
 /** Levels are means over so much on either side. */
 const levelSeconds = 0.005;
@@ -49,15 +48,14 @@ export function pausesRule(input: Track, step: PausesStep, grid: Grid): GainRule
   const [ahead, open] = [ticks(step.aheadMs / 1000), ticks(openSeconds)];
   const [hold, close] = [ticks(step.holdMs / 1000), ticks(step.closeMs / 1000)];
   const byRoom = step.by === 'speech' ? step.roomDb : null;
-  const noticed = powersOf(byRoom ? speechBands(input, grid) : [input], grid);
-  const before = reach + memory + hold + close;
-  const after = reach + ahead + open;
+  const noticed = rmsLevelsOf(byRoom ? speechBands(input, grid) : [input], reach, reach, grid);
+  const before = memory + hold + close;
+  const after = ahead + open;
   return {
     noticed,
     before,
     after,
-    gainsDb: (powers) => {
-      const levels = powers.map((row) => levelsOf(windowMeans(row, reach, reach)));
+    gainsDb: (levels) => {
       const over = byRoom ? standingOut(levels, byRoom) : relativeTo(levels[0], step.thresholdDb);
       const closes = byRoom ? speechOffDb : -step.hysteresisDb;
       const opens = byRoom ? speechOnDb : 0;

@@ -1,5 +1,34 @@
+import { amplitudeToDb } from '../base/units';
 import { kernels } from '../dsp/kernels';
+import { levelsOf } from '../speech/levels';
 import { tickTrack, type Grid, type Track } from './cells';
+
+/** Levels in dB, RMS over [tick − before, tick + after], a row for each input. */
+export const rmsLevelsOf = (inputs: readonly Track[], before: number, after: number, grid: Grid): Track =>
+  seenAround(powersOf(inputs, grid), before, after, grid, (powers) =>
+    levelsOf(windowMeans(powers, before, after)),
+  );
+
+/** Levels in dB of the peaks over [tick − before, tick + after], over all channels. */
+export const peakLevelsOf = (input: Track, before: number, after: number, grid: Grid): Track =>
+  seenAround(peaksOf(input, grid), before, after, grid, (peaks) =>
+    windowMaxima(peaks, before, after).map((peak) => amplitudeToDb(Math.max(peak, 1e-6))),
+  );
+
+/** What is made of each cell of rows of ticks with so many ticks around it, once, whoever looks at it. */
+function seenAround(
+  seen: Track,
+  before: number,
+  after: number,
+  grid: Grid,
+  make: (row: Float32Array) => Float32Array,
+): Track {
+  const reach = seen.reach + Math.max(before, after) * grid.tickFrames;
+  return tickTrack(seen.channels, reach, grid, async (fromTick) => {
+    const rows = await seen.read(fromTick - before, before + grid.cellTicks + after);
+    return rows.map(make);
+  });
+}
 
 /** Mean square of each tick, a row for each input; of a pair's channels the louder one. */
 export function powersOf(inputs: readonly Track[], grid: Grid): Track {
@@ -22,7 +51,7 @@ export function powersOf(inputs: readonly Track[], grid: Grid): Track {
 }
 
 /** The largest magnitude of each tick, over all channels. */
-export function peaksOf(input: Track, grid: Grid): Track {
+function peaksOf(input: Track, grid: Grid): Track {
   const { tickFrames, cellTicks, cellFrames } = grid;
   return tickTrack(1, input.reach, grid, async (fromTick) => {
     const peaks = new Float32Array(cellTicks);

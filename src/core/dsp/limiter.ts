@@ -1,5 +1,7 @@
 import { amplitudeToDb, dbToAmplitude } from '../base/units';
+import { kernels } from './kernels';
 import { bendOf, groupBounds, overGroup, overTaps, staysUnder } from './kernels/oversampling';
+import { peakStretch } from './kernels/reference';
 import { polyphaseLowPass } from './window';
 
 /**
@@ -53,6 +55,8 @@ export class Limiter {
   private readonly limit: number;
   private readonly table = polyphaseLowPass(phases, taps, 0.5, 70);
   private readonly bend = bendOf(phases, this.table);
+  /** How far what is made of samples can lead over the largest of them. */
+  private readonly lead: number;
 
   constructor(
     rateHz: number,
@@ -62,6 +66,8 @@ export class Limiter {
     this.hold = 2 * this.half + taps / 2;
     this.reach = this.hold + 2 * this.half + taps;
     this.limit = dbToAmplitude(ceiling.dbfs) * roundingRoom;
+    // A second difference is at most four times the largest sample; see staysUnder.
+    this.lead = ceiling.kind === 'true' ? 1.01 + 4 * this.bend : 1;
   }
 
   /**
@@ -97,13 +103,19 @@ export class Limiter {
       if (steps < needs[frame]) needs[frame] = steps;
     };
     for (const samples of audio) {
-      // Most audio is under the ceiling: nothing but comparing is done for it.
       const { limit } = this;
-      for (let i = 0; i < samples.length; i++) {
-        const sample = samples[i];
-        if (sample > limit || sample < -limit) need(i, Math.abs(sample));
+      for (const { from, to } of loudStretches(samples, limit / this.lead)) {
+        for (let i = from; i < to; i++) {
+          const sample = samples[i];
+          if (sample > limit || sample < -limit) need(i, Math.abs(sample));
+        }
+        if (this.ceiling.kind === 'true') {
+          const first = Math.max(0, from - taps);
+          this.needsBetween(samples.subarray(first, to + taps), (frame, magnitude) =>
+            need(first + frame, magnitude),
+          );
+        }
       }
-      if (this.ceiling.kind === 'true') this.needsBetween(samples, need);
     }
     return needs;
   }
@@ -141,6 +153,28 @@ export class Limiter {
   private smooth(held: Float64Array): Float64Array {
     return movingSum(movingSum(held, this.half), this.half);
   }
+}
+
+/**
+ * Stretches outside of which no sample's magnitude is over `limit`: most audio is under a ceiling, and
+ * nothing but comparing is done for it.
+ */
+function loudStretches(samples: Float32Array, limit: number): { from: number; to: number }[] {
+  const whole = Math.floor(samples.length / peakStretch);
+  const peaks = new Float32Array(3 * whole);
+  kernels().peaks(samples, peaks);
+  const stretches: { from: number; to: number }[] = [];
+  for (let i = 0; i < whole; i++) {
+    if (peaks[3 * i + 1] <= limit && peaks[3 * i] >= -limit) continue;
+    const from = i * peakStretch;
+    const last = stretches.at(-1);
+    if (last?.to === from) last.to += peakStretch;
+    else stretches.push({ from, to: from + peakStretch });
+  }
+  // What is left over at the end is looked at.
+  const from = whole * peakStretch;
+  if (from < samples.length) stretches.push({ from, to: samples.length });
+  return stretches;
 }
 
 /** Minimum over [i − reach, i + reach] for every i that has all of it. */
