@@ -6,7 +6,10 @@ import type { RoomStep } from './chain';
 import { RoomEstimate } from './roomEstimate';
 import { powersOfProfile, profileOf, type RoomProfile } from './roomProfile';
 
-/** Frames whose spectra are made together; they stand on the grid, so cells that follow one another share them. */
+/**
+ * Frames whose spectra are made together; they stand on the grid, so cells that follow one another share
+ * them.
+ */
 const blockFrames = 32;
 /** Blocks that are kept: those a cell looks at, and as many again. */
 const blocksKept = 6;

@@ -92,9 +92,10 @@ export interface Kernels {
    */
   sections(samples: Float32Array, coefficients: readonly BiquadCoefficients[], states: Float64Array): void;
   /**
-   * Spectra of frames half over each other, an even number of them, cut out with `window`, whose length is that
-   * of a frame, a power of two over 4. `output` has for each pair of frames and each bin, 0 to half the length,
-   * four numbers: the real parts of both and the imaginary parts of both; as many pairs as it has place for.
+   * Spectra of frames half over each other, an even number of them, cut out with `window`, whose length is
+   * that of a frame, a power of two over 4. `output` has for each pair of frames and each bin, 0 to half the
+   * length, four numbers: the real parts of both and the imaginary parts of both; as many pairs as it has
+   * place for.
    */
   spectra(samples: Float32Array, window: Float64Array, output: Float64Array): void;
   /**

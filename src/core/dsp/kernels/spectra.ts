@@ -49,7 +49,9 @@ export function addFrames(
     for (let i = 0; i < size; i++) {
       const mirrored = i > half;
       const bin = 2 * (mirrored ? size - i : i);
-      const sum = mirrored ? transformed[bin] + transformed[bin + 1] : transformed[bin] - transformed[bin + 1];
+      const sum = mirrored
+        ? transformed[bin] + transformed[bin + 1]
+        : transformed[bin] - transformed[bin + 1];
       output[frame * half + i] += sum * scale * window[i];
     }
   }
