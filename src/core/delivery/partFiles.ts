@@ -14,10 +14,16 @@ import { markTraits } from '../timeline/markTraits';
 import type { Range } from '../timeline/range';
 import { plainOutput } from '../timeline/output';
 import { lineReadings } from '../timeline/scriptLines';
-import { heardStrip, heardTracks } from '../timeline/heard';
+import { heardStrip, heardTracks, type HeardTrack } from '../timeline/heard';
 import { guidesOf, writtenFramesOf } from '../timeline/guides';
-import { bedsOf, stripOf } from '../timeline/mixEdits';
-import { soundingOf, soundingOfTracks, type Sounding, type SoundingSettings } from '../timeline/sounding';
+import { bedsOf, otherSide, stripOf } from '../timeline/mixEdits';
+import {
+  silent,
+  soundingOf,
+  soundingOfTracks,
+  type Sounding,
+  type SoundingSettings,
+} from '../timeline/sounding';
 import { clockOf, type Timeline } from '../timeline/timeline';
 
 /** What is said of a recording in a file that holds it. */
@@ -188,6 +194,7 @@ function besideGuides(timeline: Timeline, settings: SoundingSettings): Sounding 
     return {
       ...track,
       side: 'right',
+      ...(track.side && { pair: track.side }),
       strip: { ...track.strip, levelDb: levelDb + halfDb, place: 0, points },
     };
   });
@@ -204,6 +211,13 @@ function soundsOf(timeline: Timeline, what: DeliveredSound, settings: SoundingSe
   const beds = new Set(bedsOf(timeline).map(({ id }) => id));
   const whole = { voice, apart: null, sounding: soundingOf(timeline, settings) };
   const own = output && { ...output, dcOffsets: plainOutput.dcOffsets };
+  /** The other side of a track's pair, unheard: a chain turns both down together. */
+  const otherOf = (id: string): HeardTrack[] => {
+    const other = tracks.findIndex((track) => track.id === otherSide(timeline, id));
+    if (other < 0) return [];
+    const { table, side } = heardTracks(timeline)[other];
+    return [{ table, pair: side, strip: silent({ side }, heardStrip(timeline, tracks[other].id, settings)) }];
+  };
   switch (what) {
     case 'mix':
       return [whole];
@@ -217,12 +231,14 @@ function soundsOf(timeline: Timeline, what: DeliveredSound, settings: SoundingSe
     }
     case 'each': {
       if (tracks.length === 1 && beds.size === 0) return [whole];
-      return heardTracks(timeline).flatMap(({ table }, index) => {
+      return heardTracks(timeline).flatMap(({ table, side }, index) => {
         const { id, name } = tracks[index];
         if (!table.pieces.some(({ kind }) => kind === 'audio')) return [];
         const strip = heardStrip(timeline, id, settings);
-        const track = { table, ...(strip && { strip: { ...strip, place: 0 } }) };
-        return { voice: name, apart: name, sounding: soundingOfTracks([track], settings, own) };
+        const pair = side && strip?.chain && { pair: side };
+        const track = { table, ...pair, ...(strip && { strip: { ...strip, place: 0 } }) };
+        const sounding = soundingOfTracks([track, ...(pair ? otherOf(id) : [])], settings, own);
+        return { voice: name, apart: name, sounding };
       });
     }
     case 'beside':

@@ -1,11 +1,13 @@
 import { usualStep } from '../chain/settings';
 import type { Chain, ChainStep } from '../chain/chain';
-import { filesOfPart } from '../delivery/partFiles';
+import { filesOfPart, type DeliveredSound } from '../delivery/partFiles';
 import { builtInSpecs, findSpec } from '../specs/builtIn';
+import type { Spec } from '../specs/spec';
 import { memorySources } from '../testing/mixing';
 import { through } from '../testing/chains';
 import { audioPiece } from '../testing/naiveTimeline';
 import { firstDifference, noise } from '../testing/signals';
+import { addGuide } from './guides';
 import { apply, difference, inverse, isEmpty } from './history';
 import { changeChain, changeStrip, otherSide, stripOf } from './mixEdits';
 import { PartRenderer } from './partRenderer';
@@ -100,41 +102,54 @@ test('a track without a side has no other one', () => {
   expect(otherSide(part('left', undefined), 'a')).toBeNull();
 });
 
+function delivered(timeline: Timeline, what: DeliveredSound, spec: Spec) {
+  const project = { name: 'P', createdAt: 0, date: '2026-11-27', sources: [], settings, spec };
+  const texts = { marksCsv: false, marksVtt: false, script: false };
+  const options = { what, format: null, naming: null, cover: null, ...texts };
+  const one = { id: 'p', name: 'Part', script: [], number: 1, of: 1, timeline, selection: null };
+  return filesOfPart(one, project, options);
+}
+
+test('the sides of a pair are turned down together where one is heard alone, and in any file', async () => {
+  const pair = withChain(part('left', 'right'));
+  const [left, right] = await render(of(pair));
+  const [soloLeft, soloRight] = await render(soundingOf(pair, settings, (id) => id === 'b'));
+  expect(firstDifference(soloRight, right)).toBe(-1);
+  expect(soloLeft.every((sample) => sample === 0)).toBe(true);
+
+  const each = delivered(pair, 'each', builtInSpecs[0]);
+  expect(each).toHaveLength(2);
+  for (const [index, side] of [left, right].entries()) {
+    const [file] = await new PartRenderer(each[index].file.sounding, sources).mix(
+      { delivering: 1 },
+      0,
+      length,
+    );
+    expect(firstDifference(file, side)).toBe(-1);
+  }
+
+  const pieces = [audioPiece('a', 0, length)];
+  const guided = addGuide(pair, { id: 'guide', name: 'Guide', pieces });
+  const [beside] = delivered(guided, 'beside', builtInSpecs[0]);
+  const [guide, voices] = await new PartRenderer(beside.file.sounding, sources).mix(
+    { delivering: 2 },
+    0,
+    length,
+  );
+  expect(firstDifference(guide, audio.a)).toBe(-1);
+  let worst = 0;
+  voices.forEach((sample, i) => (worst = Math.max(worst, Math.abs(sample - (left[i] + right[i]) / 2))));
+  expect(worst).toBeLessThan(1e-6);
+});
+
 test('a client who wants the voice unprocessed has it without its chain, in every kind of file', () => {
   const dry = findSpec('Dry voice') ?? builtInSpecs[0];
-  const project = {
-    name: 'P',
-    createdAt: 0,
-    date: '2026-11-27',
-    sources: [],
-    settings,
-  };
-  const options = {
-    format: null,
-    naming: null,
-    cover: null,
-    marksCsv: false,
-    marksVtt: false,
-    script: false,
-  };
   for (const what of ['mix', 'voices', 'each'] as const) {
     for (const [spec, wanted] of [
       [dry, false],
       [builtInSpecs[0], true],
     ] as const) {
-      const files = filesOfPart(
-        {
-          id: 'p',
-          name: 'Part',
-          script: [],
-          number: 1,
-          of: 1,
-          timeline: withChain(part(undefined, undefined)),
-          selection: null,
-        },
-        { ...project, spec },
-        { ...options, what },
-      );
+      const files = delivered(withChain(part(undefined, undefined)), what, spec);
       expect(files.some(({ file }) => file.sounding.tracks.some(({ strip }) => strip?.chain))).toBe(wanted);
       // The report says either.
       expect(files[0].file.chains?.join()).toMatch(wanted ? /^Voice 1 \(“Test”\): Takes off/ : /left out/);

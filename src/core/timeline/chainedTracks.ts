@@ -76,15 +76,17 @@ export const hasChain = ({ strip }: HeardTrack) => !!strip?.chain && strip.chain
 /** The first left side with a chain goes with the first right one of the same chain, and so on. */
 function grouped(tracks: readonly HeardTrack[]): HeardTrack[][] {
   const chained = tracks.filter(hasChain);
-  const rights = chained.filter(({ side }) => side === 'right');
+  const rights = chained.filter((track) => pairSide(track) === 'right');
   const groups: HeardTrack[][] = [];
   for (const track of chained) {
-    if (track.side === 'right') continue;
-    const other = track.side === 'left' ? rights.findIndex((right) => sameChains(right, track)) : -1;
+    if (pairSide(track) === 'right') continue;
+    const other = pairSide(track) === 'left' ? rights.findIndex((right) => sameChains(right, track)) : -1;
     groups.push(other < 0 ? [track] : [track, ...rights.splice(other, 1)]);
   }
   return [...groups, ...rights.map((right) => [right])];
 }
+
+const pairSide = ({ pair, side }: HeardTrack) => pair ?? side;
 
 const sameChains = (a: HeardTrack, b: HeardTrack) =>
   JSON.stringify(a.strip?.chain) === JSON.stringify(b.strip?.chain);

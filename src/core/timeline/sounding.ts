@@ -11,6 +11,7 @@ import { clockOf, type Side, type Timeline } from './timeline';
 interface SoundingTrack {
   readonly pieces: readonly Piece[];
   readonly side?: Side;
+  readonly pair?: Side;
   readonly strip?: HeardStrip;
 }
 
@@ -60,7 +61,7 @@ export function soundingOf(
   const strip = (id: string) => heardStrip(timeline, id, settings);
   const tracks = heardTracks(timeline).map((track, index) => {
     const { id } = timeline.tracks[index];
-    const own = chosen(id) ? strip(id) : silentStrip;
+    const own = chosen(id) ? strip(id) : silent(track, strip(id));
     return own ? { ...track, strip: own } : track;
   });
   const clock = clockOf(timeline);
@@ -86,7 +87,13 @@ export function soundingOf(
   };
 }
 
-const silentStrip: HeardStrip = { levelDb: -Infinity, place: 0, points: [] };
+/** Not heard; the other side of its pair goes through its chain with it all the same. */
+export const silent = ({ side }: Pick<HeardTrack, 'side'>, strip: HeardStrip | null): HeardStrip => ({
+  levelDb: -Infinity,
+  place: 0,
+  points: [],
+  ...(side && strip?.chain && { chain: strip.chain }),
+});
 
 /** A sounding of tables that are in heard time already. */
 export const soundingOfTracks = (
@@ -94,9 +101,10 @@ export const soundingOfTracks = (
   { joins, rateHz }: SoundingSettings,
   output?: Output,
 ): Sounding => ({
-  tracks: tracks.map(({ table, side, strip }) => ({
+  tracks: tracks.map(({ table, side, pair, strip }) => ({
     pieces: table.pieces,
     ...(side && { side }),
+    ...(pair && { pair }),
     ...(strip && { strip }),
   })),
   ...(output && { output }),
@@ -105,9 +113,10 @@ export const soundingOfTracks = (
 });
 
 export const tracksOf = ({ tracks }: Sounding): HeardTrack[] =>
-  tracks.map(({ pieces, side, strip }) => ({
+  tracks.map(({ pieces, side, pair, strip }) => ({
     table: PieceTable.of(pieces),
     ...(side && { side }),
+    ...(pair && { pair }),
     ...(strip && { strip }),
   }));
 
@@ -144,7 +153,10 @@ export const sameSetting = (a: Sounding, b: Sounding): boolean =>
   sameBeds(a.beds, b.beds) &&
   sameStrip(a.all, b.all) &&
   a.tracks.every(
-    ({ side, strip }, index) => side === b.tracks[index].side && sameStrip(strip, b.tracks[index].strip),
+    ({ side, pair, strip }, index) =>
+      side === b.tracks[index].side &&
+      pair === b.tracks[index].pair &&
+      sameStrip(strip, b.tracks[index].strip),
   );
 
 /** Whether two parts sound the same, sample by sample. */
