@@ -15,6 +15,7 @@ import { benchExports } from './exports';
 import { benchImports, benchSmallImports } from './imports';
 import { benchChain } from './chain';
 import { benchEdits } from './edits';
+import { benchFinish } from './finish';
 import { benchKills } from './kills';
 import { benchLarge } from './large';
 import { benchMixing } from './mixing';
@@ -36,6 +37,7 @@ const sections: Record<string, Section> = {
   core: { title: 'Core, in Node', run: benchCore, count: 1 },
   edits: { title: 'Edits of a long part, in Node', run: () => Promise.resolve(benchEdits()), count: 1 },
   chain: { title: 'A chain for a voice, in Node', run: benchChain, count: 1 },
+  finish: { title: 'A chain for a voice, in Chromium', run: benchFinish, count: 1 },
   mixing: { title: 'Mixing, in Node', run: benchMixing, count: 1 },
   staves: { title: 'Several sounds in one part', run: benchStaves, count: 1 },
   browser: { title: 'In Chromium', run: benchBrowser, count: 1 },
