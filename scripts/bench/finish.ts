@@ -147,8 +147,8 @@ async function starts(): Promise<number[]> {
   return taken;
 }
 
-/** A value of the first and of the last step is changed while noise plays; frames drawn meanwhile. */
-async function changed() {
+/** Noise of five minutes through the chain, playing in Finish. */
+export async function playingNoise() {
   const app = await openApp();
   const { page } = app;
   await createEmptyProject(app, 'Noise');
@@ -172,6 +172,13 @@ async function changed() {
   await page.keyboard.press('Home');
   await page.keyboard.press('Space');
   await page.waitForTimeout(2500);
+  return app;
+}
+
+/** A value of the first and of the last step is changed while noise plays; frames drawn meanwhile. */
+async function changed() {
+  const app = await playingNoise();
+  const { page } = app;
   const plain = await frameGaps(page, 4);
   const heard: Record<'first' | 'last', number[]> = { first: [], last: [] };
   for (const [which, name, low, high] of [
@@ -195,8 +202,10 @@ async function changed() {
   const value = page.getByRole('spinbutton', { name: 'Gain', exact: true }).first();
   await value.focus();
   const drawn = frameGaps(page, 4);
-  for (let i = 0; i < 110; i++) {
-    await page.keyboard.press(i % 40 < 20 ? 'ArrowUp' : 'ArrowDown');
+  for (let i = 0; i < 120; i++) {
+    const [key, other] = i % 40 < 20 ? ['ArrowUp', 'ArrowDown'] : ['ArrowDown', 'ArrowUp'];
+    if (i % 20 === 0) await page.keyboard.up(other);
+    await page.keyboard.down(key);
     await page.waitForTimeout(30);
   }
   const gaps = await drawn;

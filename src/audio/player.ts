@@ -12,6 +12,9 @@ const aheadSeconds = 2;
 const leadSeconds = 0.06;
 /** From one sound to another while it plays: when it is heard, and over how long. */
 const changeLeadSeconds = 0.05;
+/** Where rendering took longer it is heard after as long as that took, and so much more, but never later. */
+const changeRoomSeconds = 0.03;
+const latestChangeSeconds = 1;
 const changeFadeSeconds = 0.02;
 
 export interface PlayOptions {
@@ -45,6 +48,8 @@ export class Player {
   private stopped = false;
   /** How often the sound was changed: of several changes at once the last one counts. */
   private changes = 0;
+  /** How long changes took to render lately. */
+  private changeSeconds = 0;
   /** Ends the wait for the next chunk. */
   private wake: () => void = () => undefined;
   private atEnd = false;
@@ -88,8 +93,11 @@ export class Player {
    * Goes on with other audio of the same length, in a moment and without a click; what was rendered ahead of
    * the old one is not heard. A stretcher cannot go back: at another speed it is heard a little later.
    */
-  async change(renderChunk: RenderChunk, lead = changeLeadSeconds): Promise<void> {
+  async change(renderChunk: RenderChunk, tries = 4): Promise<void> {
     const turn = ++this.changes;
+    const asked = this.context.currentTime;
+    const needed = this.changeSeconds + changeRoomSeconds;
+    const lead = Math.min(latestChangeSeconds, Math.max(changeLeadSeconds, needed));
     this.renderChunk = renderChunk;
     const { sampleRate } = this.context;
     const { from, to } = this.range;
@@ -101,7 +109,9 @@ export class Player {
     const samples = await renderChunk(at, frames);
     if (this.stopped || turn !== this.changes) return;
     const due = this.secondsAt(first);
-    if (due < this.context.currentTime) return lead < 1 ? this.change(renderChunk, 3 * lead) : undefined;
+    this.changeSeconds = Math.max(this.context.currentTime - asked, 0.7 * this.changeSeconds);
+    // Too late for that moment: what was made of it is known now, and the next one takes less.
+    if (due < this.context.currentTime) return tries > 0 ? this.change(renderChunk, tries - 1) : undefined;
     this.fadeOver(due);
     this.played = first;
     this.nextFrame = from + first + frames;

@@ -8,6 +8,8 @@ import { sourceLengths } from '../project/openProject';
 
 /** Heard frames of one picture: a few cells of a chain, three seconds at 48 kHz. */
 const chunkFrames = 131_072;
+/** While values are changed no pictures are made: hearing them comes first. */
+const restMs = 150;
 /** Pictures that are kept: half an hour. */
 const keptChunks = 700;
 /** A picture of an earlier chain is shown until the new one is there. */
@@ -34,6 +36,7 @@ class FinishedPictures {
   private readonly chunks = new Map<number, Kept>();
   private wanted: number[] = [];
   private running = false;
+  private resting: ReturnType<typeof setTimeout> | undefined;
   private readonly listeners = new Set<() => void>();
 
   onLoaded(listener: () => void): () => void {
@@ -41,16 +44,29 @@ class FinishedPictures {
     return () => this.listeners.delete(listener);
   }
 
-  /** Looks at this voice from now on; null for none. The same sound stays as it is. */
-  show(sound: Sounding | null): void {
-    if (this.sound === sound || (this.sound && sound && sameSounding(this.sound, sound))) return;
-    if (!isSameVoice(this.sound, sound)) this.chunks.clear();
+  /**
+   * Looks at this voice from now on; null for none. The same sound stays as it is. Returns the version of
+   * what is looked at.
+   */
+  show(sound: Sounding | null): number {
+    if (this.sound === sound || (this.sound && sound && sameSounding(this.sound, sound))) return this.version;
+    const another = !isSameVoice(this.sound, sound);
+    if (another) this.chunks.clear();
     this.sound = sound;
     this.version++;
     this.wanted = [];
-    if (!sound) return;
-    chainPictureClient.run('begin', { sounding: sound, sources: sourceLengths() }).catch(() => undefined);
-    this.tell();
+    clearTimeout(this.resting);
+    this.resting = undefined;
+    if (!sound) return this.version;
+    this.resting = setTimeout(
+      () => {
+        this.resting = undefined;
+        chainPictureClient.run('begin', { sounding: sound, sources: sourceLengths() }).catch(() => undefined);
+        this.tell();
+      },
+      another ? 0 : restMs,
+    );
+    return this.version;
   }
 
   /** Edges of one channel and what is taken off, in heard frames [from, to); null while it is being made. */
@@ -86,6 +102,7 @@ class FinishedPictures {
   }
 
   private want(index: number) {
+    if (this.resting !== undefined) return;
     if (!this.wanted.includes(index)) this.wanted = [...this.wanted, index].slice(-48);
     void this.work();
   }

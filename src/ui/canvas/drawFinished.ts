@@ -7,6 +7,8 @@ type Ink = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
 
 /** Voices as they come out of their chain. */
 export interface FinishedInk {
+  /** Another one when the chain is another. */
+  readonly version: number;
   /** The channel of each track that has one. */
   readonly channels: ReadonlyMap<string, number>;
   /** Edges of a channel in heard frames, and what is taken off there, dB; null while it is being made. */

@@ -11,6 +11,12 @@ interface Row {
   loads: number;
 }
 
+/** All of a timeline that rows show: of the levels and chains in it those of beds. */
+const shownOf = ({ tracks, struck, guides, mix }: RowInk['timeline']): unknown[] => [
+  ...[tracks, struck, guides, mix?.beds],
+  ...(mix?.beds ?? []).map(({ id }) => mix?.strips.find((strip) => strip.id === id)),
+];
+
 /**
  * What a row looks like by itself, as bitmaps: scrolling then copies rows and draws only those that come into
  * sight. Anything that changes how rows look empties it. Marks, proposals and the running take reach over
@@ -19,6 +25,7 @@ interface Row {
 export class RowCache {
   private rows = new Map<number, Row>();
   private made: readonly unknown[] = [];
+  private finishedVersion: number | undefined;
   private missing = false;
 
   /** Whether any of the rows drawn last would look different if more had arrived. */
@@ -34,11 +41,17 @@ export class RowCache {
     const ratio = window.devicePixelRatio || 1;
     const { width, framesPerRow, staves, staveScale } = ink.geometry;
     const made = [
-      ...[ink.timeline, ink.page, ink.rateHz, ink.focus, ink.spectrum !== null, ink.finished],
+      ...[ink.page, ink.rateHz, ink.focus, ink.spectrum !== null, ink.finished?.channels],
       ...[width, framesPerRow, staves, staveScale, ratio],
+      ...shownOf(ink.timeline),
     ];
-    if (made.some((value, index) => value !== this.made[index])) this.rows.clear();
+    if (made.length !== this.made.length || made.some((value, index) => value !== this.made[index]))
+      this.rows.clear();
     this.made = made;
+    // A voice that comes out of its chain otherwise is drawn when it is there; as it was until then.
+    if (ink.finished?.version !== this.finishedVersion)
+      for (const row of this.rows.values()) row.complete = false;
+    this.finishedVersion = ink.finished?.version;
     const height = rowHeight(ink.geometry);
     this.missing = false;
     for (let number = firstRow; number <= lastRow; number++) {

@@ -30,7 +30,8 @@ export function ValueInPlace(props: Props) {
   const { label, value, unit, step, lowest, highest, decimals = 1, disabled, onChange, onDraft } = props;
   const [typed, setTyped] = useState<string | null>(null);
   const input = useRef<HTMLInputElement>(null);
-  const drag = useRef<{ y: number; from: number; moved: boolean } | null>(null);
+  const keyed = useRef<number | null>(null);
+  const drag = useRef<{ y: number; from: number; moved: boolean; last?: number } | null>(null);
   const bounded = (wanted: number) => clamp(Number(wanted.toFixed(decimals)), lowest, highest);
   const told = (number: number) => number.toFixed(decimals).replace('-', '−');
   const shown = typed ?? told(value);
@@ -50,12 +51,27 @@ export function ValueInPlace(props: Props) {
     const steps = stepsOf[event.key];
     if (steps !== undefined) {
       event.preventDefault();
-      take(value + steps * step);
+      const next = bounded((keyed.current ?? value) + steps * step);
+      if (!onDraft) return take(next);
+      // A key that is held down is one change, which ends with it.
+      keyed.current = next;
+      setTyped(told(next));
+      onDraft(next);
     } else if (event.key === 'Enter') takeTyped();
     else if (event.key === 'Escape') {
       setTyped(null);
       input.current?.blur();
     }
+  };
+  /** What was heard and drawn on its way is taken, also where that is what it was before. */
+  const takeDraft = (next: number) => {
+    setTyped(null);
+    onChange(next);
+  };
+  const takeKeyed = () => {
+    const next = keyed.current;
+    keyed.current = null;
+    if (next !== null) takeDraft(next);
   };
   const onPointerMove = (event: PointerEvent<HTMLInputElement>) => {
     const doing = drag.current;
@@ -67,6 +83,7 @@ export function ValueInPlace(props: Props) {
     }
     if (!doing.moved) return;
     const next = bounded(doing.from + Math.round(away / pixelsPerStep) * step);
+    doing.last = next;
     setTyped(told(next));
     onDraft?.(next);
   };
@@ -87,15 +104,18 @@ export function ValueInPlace(props: Props) {
         value={shown}
         onChange={(event: { target: { value: string } }) => setTyped(event.target.value)}
         onFocus={() => input.current?.select()}
-        onBlur={takeTyped}
+        onBlur={() => (keyed.current === null ? takeTyped() : takeKeyed())}
         onKeyDown={onKeyDown}
+        onKeyUp={takeKeyed}
         onPointerDown={(event: PointerEvent<HTMLInputElement>) => {
           drag.current = { y: event.clientY, from: value, moved: false };
         }}
         onPointerMove={onPointerMove}
         onPointerUp={() => {
-          if (drag.current?.moved) takeTyped();
+          const last = drag.current?.last;
           drag.current = null;
+          if (last !== undefined && onDraft) takeDraft(last);
+          else if (last !== undefined) take(last);
         }}
         sx={{
           fieldSizing: 'content',
