@@ -12,9 +12,11 @@ const aheadSeconds = 2;
 const leadSeconds = 0.06;
 /** From one sound to another while it plays: when it is heard, and over how long. */
 const changeLeadSeconds = 0.05;
-/** Where rendering took longer it is heard after as long as that took, and so much more, but never later. */
-const changeRoomSeconds = 0.03;
-const latestChangeSeconds = 1;
+/**
+ * Where rendering took longer than that it is tried again for a moment from then: what was made is known, so
+ * that it takes less. From the third time on later and later.
+ */
+const changeLeads = [1, 1, 3, 9, 27];
 const changeFadeSeconds = 0.02;
 
 export interface PlayOptions {
@@ -48,8 +50,6 @@ export class Player {
   private stopped = false;
   /** How often the sound was changed: of several changes at once the last one counts. */
   private changes = 0;
-  /** How long changes took to render lately. */
-  private changeSeconds = 0;
   /** Ends the wait for the next chunk. */
   private wake: () => void = () => undefined;
   private atEnd = false;
@@ -93,11 +93,9 @@ export class Player {
    * Goes on with other audio of the same length, in a moment and without a click; what was rendered ahead of
    * the old one is not heard. A stretcher cannot go back: at another speed it is heard a little later.
    */
-  async change(renderChunk: RenderChunk, tries = 4): Promise<void> {
+  async change(renderChunk: RenderChunk, tries = 0): Promise<void> {
     const turn = ++this.changes;
-    const asked = this.context.currentTime;
-    const needed = this.changeSeconds + changeRoomSeconds;
-    const lead = Math.min(latestChangeSeconds, Math.max(changeLeadSeconds, needed));
+    const lead = changeLeads[tries] * changeLeadSeconds;
     this.renderChunk = renderChunk;
     const { sampleRate } = this.context;
     const { from, to } = this.range;
@@ -109,9 +107,8 @@ export class Player {
     const samples = await renderChunk(at, frames);
     if (this.stopped || turn !== this.changes) return;
     const due = this.secondsAt(first);
-    this.changeSeconds = Math.max(this.context.currentTime - asked, 0.7 * this.changeSeconds);
-    // Too late for that moment: what was made of it is known now, and the next one takes less.
-    if (due < this.context.currentTime) return tries > 0 ? this.change(renderChunk, tries - 1) : undefined;
+    if (due < this.context.currentTime)
+      return tries + 1 < changeLeads.length ? this.change(renderChunk, tries + 1) : undefined;
     this.fadeOver(due);
     this.played = first;
     this.nextFrame = from + first + frames;

@@ -1,4 +1,5 @@
 import { ParolaError, cancelled } from '@/core/base/errors';
+import { soundWaits } from './soundFirst';
 import type { FromWorker, JobMap, ReportProgress, ToWorker } from './protocol';
 
 /** A worker that has jobs and says nothing for so long has got stuck. */
@@ -48,7 +49,11 @@ export class JobClient<Jobs extends JobMap> {
   private nextId = 1;
   private timer: ReturnType<typeof setInterval> | undefined;
 
-  constructor(private readonly start: () => Worker) {}
+  /** A worker that makes what is heard stands still for nobody. */
+  constructor(
+    private readonly start: () => Worker,
+    private readonly isSound = false,
+  ) {}
 
   /** Rejects with ParolaError: the worker's own, `cancelled` by the signal, `worker-died` or `no-answer`. */
   run<Name extends keyof Jobs & string>(
@@ -83,6 +88,8 @@ export class JobClient<Jobs extends JobMap> {
 
   private connect(): Worker {
     const worker = this.start();
+    const waits = soundWaits();
+    if (waits && !this.isSound) worker.postMessage({ type: 'waits', waits });
     worker.onmessage = ({ data }: MessageEvent<FromWorker>) => this.receive(data);
     const ended = () => this.end(worker, died());
     worker.onerror = ended;

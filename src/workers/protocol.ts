@@ -1,4 +1,5 @@
 import type { ErrorCode } from '@/core/base/errors';
+import type { SoundWaits } from './soundFirst';
 
 /**
  * Jobs: one request, any number of progress reports, one result or one coded error; can be cancelled. `Jobs`
@@ -10,7 +11,9 @@ export type JobRequest<Jobs extends JobMap> = {
   [Name in keyof Jobs & string]: { type: 'run'; id: number; job: Name; input: Jobs[Name]['input'] };
 }[keyof Jobs & string];
 
-export type ToWorker<Jobs extends JobMap> = JobRequest<Jobs> | { type: 'cancel'; id: number };
+/** Before its first job a worker is told for what it stands still. */
+export type ToWorker<Jobs extends JobMap> =
+  JobRequest<Jobs> | { type: 'cancel'; id: number } | { type: 'waits'; waits: SoundWaits };
 
 /** While a worker has a job it says at least this often that it is there. */
 export const aliveEveryMs = 2000;

@@ -1,4 +1,5 @@
 import { toParolaError } from '@/core/base/errors';
+import { giveWay, type SoundWaits } from './soundFirst';
 import { aliveEveryMs, type FromWorker, type JobContext, type JobMap, type ToWorker } from './protocol';
 
 interface ServedContext extends JobContext {
@@ -19,6 +20,7 @@ const progressEveryMs = 100;
 /** Answers jobs in a worker. */
 export function serveJobs<Jobs extends JobMap>(handlers: Handlers<Jobs>): void {
   const running = new Map<number, AbortController>();
+  let waits: SoundWaits | null = null;
   const send = (message: FromWorker, transfer: ArrayBuffer[] = []) => self.postMessage(message, { transfer });
   setInterval(() => running.size > 0 && send({ type: 'alive' }), aliveEveryMs);
 
@@ -27,12 +29,14 @@ export function serveJobs<Jobs extends JobMap>(handlers: Handlers<Jobs>): void {
     running.set(id, controller);
     let reported = 0;
     const progress = (done: number, label = '') => {
+      giveWay(waits);
       const now = performance.now();
       if (now - reported < progressEveryMs) return;
       reported = now;
       send({ type: 'progress', id, done, label });
     };
     try {
+      giveWay(waits);
       const given = new Set<ArrayBuffer>();
       const give = (buffers: readonly ArrayBuffer[]) => buffers.forEach((buffer) => given.add(buffer));
       const output = await handlers[job](input, { signal: controller.signal, progress, give });
@@ -46,7 +50,8 @@ export function serveJobs<Jobs extends JobMap>(handlers: Handlers<Jobs>): void {
   }
 
   self.onmessage = ({ data }: MessageEvent<ToWorker<Jobs>>) => {
-    if (data.type === 'cancel') running.get(data.id)?.abort();
+    if (data.type === 'waits') ({ waits } = data);
+    else if (data.type === 'cancel') running.get(data.id)?.abort();
     else void run(data.id, data.job, data.input);
   };
 }

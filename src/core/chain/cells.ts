@@ -18,9 +18,9 @@ export interface Grid {
   readonly cellTicks: number;
 }
 
-const cellTicks = 2048;
+const cellTicks = 1024;
 
-/** Cells of 0.68 s and ticks of a third of a millisecond at 48 kHz; of the same length at twice the rate. */
+/** Cells of 0.34 s and ticks of a third of a millisecond at 48 kHz; of the same length at twice the rate. */
 export function gridOf(rateHz: number): Grid {
   const tickFrames = rateHz > 50_000 ? 32 : 16;
   return { rateHz, cellFrames: cellTicks * tickFrames, tickFrames, cellTicks };
@@ -56,8 +56,8 @@ export class Cells<Made> {
 }
 
 /** Cells of audio that are kept of each step, and of what is noticed in it, which is a hundredth as much. */
-const audioKept = 8;
-const ticksKept = 64;
+const audioKept = 16;
+const ticksKept = 128;
 
 /** A track that is put together from cells of equal length. */
 class CellTrack implements Track {

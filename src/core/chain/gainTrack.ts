@@ -19,7 +19,7 @@ export interface Turned {
   readonly gainsDb: Track;
 }
 
-const gainCellsKept = 64;
+const gainCellsKept = 128;
 
 /**
  * Audio that is turned up and down by a rule: all of it, or only the part of it that is in `band` (which

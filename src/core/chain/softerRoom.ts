@@ -19,6 +19,13 @@ const blocksKept = 6;
  */
 const framesBefore = blockFrames - 1;
 
+/** Two cells of a chain are made as one: half as much is run before them. */
+const longer = (grid: Grid): Grid => ({
+  ...grid,
+  cellFrames: 2 * grid.cellFrames,
+  cellTicks: 2 * grid.cellTicks,
+});
+
 /** 21 ms at 48 kHz; two to a frame's length. */
 export const roomFrame = ({ tickFrames }: Grid) => 64 * tickFrames;
 
@@ -36,8 +43,9 @@ export function softerRoom(
   input: Track,
   profile: RoomProfile,
   { amountDb }: Pick<RoomStep, 'amountDb'>,
-  grid: Grid,
+  chainGrid: Grid,
 ): Track {
+  const grid = longer(chainGrid);
   const size = roomFrame(grid);
   const hop = size / 2;
   const window = rootHann(size);

@@ -65,6 +65,12 @@ export async function measureChain(): Promise<MeasuredChain | null> {
   return result;
 }
 
+/** Whether it is the shown voice as it is now. */
+function isShown(sound: Sounding): boolean {
+  const voice = nowShown();
+  return voice !== null && sameSounding(voiceSounding(usePart.getState().timeline, voice), sound);
+}
+
 let running: { of: Sounding; result: Promise<MeasuredChain | null> } | null = null;
 
 async function run(sound: Sounding, mine: AbortController): Promise<MeasuredChain | null> {
@@ -107,6 +113,8 @@ export function followChain(): () => void {
   const later = () => {
     clearTimeout(timer);
     useChainHearing.setState({ voice: nowShown() });
+    // What is measured of an earlier chain is not wanted any more.
+    if (running && !isShown(running.of)) controller?.abort();
     timer = setTimeout(() => {
       void measureChain();
       void compareLoudness();
@@ -117,7 +125,7 @@ export function followChain(): () => void {
       if (now.timeline !== before.timeline) later();
     }),
     useMixing.subscribe((now, before) => {
-      if (now.chosen !== before.chosen) later();
+      if (now.chosen !== before.chosen || now.draft !== before.draft) later();
     }),
     useChainHearing.subscribe((now, before) => {
       if (now.hear !== before.hear || now.alone !== before.alone || now.equal !== before.equal)

@@ -63,8 +63,10 @@ export function draftStep(voice: string, step: ChainStep): void {
 
 /** Gives a voice another chain: one step that can be undone. */
 export function setChain(voice: string, chain: Chain, label: string): boolean {
+  const done = edit(`${label} (${nameOf(voice)})`, (timeline) => changeChain(timeline, voice, chain));
+  // After the step: nothing in between is heard as it was.
   useMixing.setState({ draft: null });
-  return edit(`${label} (${nameOf(voice)})`, (timeline) => changeChain(timeline, voice, chain));
+  return done;
 }
 
 /** Changes a step. What is changed by hand is no longer what it was saved as. */

@@ -5,7 +5,7 @@ import { dbToAmplitude } from '@/core/base/units';
 import { PieceTable } from '@/core/timeline/pieces';
 import type { HeardTrack } from '@/core/timeline/heard';
 import type { Purpose } from '@/core/timeline/mixer';
-import { soundingOf, soundingOfTracks, type Sounding } from '@/core/timeline/sounding';
+import { sameSounding, soundingOf, soundingOfTracks, type Sounding } from '@/core/timeline/sounding';
 import { clockOf, heardFramesOf, type Timeline } from '@/core/timeline/timeline';
 import { recordedOf } from '@/storage/sources';
 import { startEngine } from './engine';
@@ -133,11 +133,15 @@ async function listen(wanted: Listening) {
  */
 export function changePlaying(timeline: Timeline): void {
   const { player, onSheet } = playback;
-  if (player && onSheet)
-    player.change(renderer(soundingNow(timeline), 'playing')).catch((error: unknown) => {
-      endPlaying();
-      notifyError(error);
-    });
+  if (!listening || !player || !onSheet) return;
+  const sounding = soundingNow(timeline);
+  // What was a change on its way is heard already when it is taken.
+  if (sameSounding(listening.sounding, sounding)) return;
+  listening.sounding = sounding;
+  player.change(renderer(sounding, 'playing')).catch((error: unknown) => {
+    endPlaying();
+    notifyError(error);
+  });
 }
 
 /**

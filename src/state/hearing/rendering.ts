@@ -3,10 +3,12 @@ import type { Purpose } from '@/core/timeline/mixer';
 import type { Sounding } from '@/core/timeline/sounding';
 import { JobClient } from '@/workers/client';
 import type { PlayingJobs } from '@/workers/playingJobs';
+import { soundFirst } from '@/workers/soundFirst';
 import { sourceLengths } from '../project/openProject';
 
 const client = new JobClient<PlayingJobs>(
   () => new Worker(new URL('../../workers/playing.worker.ts', import.meta.url), { type: 'module' }),
+  true,
 );
 
 /**
@@ -25,9 +27,15 @@ export function renderer(sounding: Sounding, purpose: Purpose, gain = 1): Render
   const name = `sounding ${++count}`;
   const begun = client.run('begin', { name, sounding, sources: sourceLengths() });
   begun.catch(() => undefined);
-  return async (from, frames) => {
+  let first = true;
+  const render = async (from: number, frames: number) => {
     await within(begun, longestMs, noAnswer);
-    const channels = await within(client.run('render', { name, purpose, from, frames }), longestMs, noAnswer);
+    return within(client.run('render', { name, purpose, from, frames }), longestMs, noAnswer);
+  };
+  return async (from, frames) => {
+    const isFirst = first;
+    first = false;
+    const channels = await (isFirst ? soundFirst(() => render(from, frames)) : render(from, frames));
     if (gain !== 1) for (const samples of channels) for (let i = 0; i < frames; i++) samples[i] *= gain;
     return channels;
   };

@@ -54,10 +54,11 @@ export function draftStrip(id: string, changes: Partial<Omit<Strip, 'id'>>): voi
 
 /** Makes a change a step that can be undone. */
 export function setStrip(id: string, changes: Partial<Omit<Strip, 'id'>>): void {
-  useMixing.setState({ chosen: id, draft: null });
   const name = stripsOf(usePart.getState().timeline).find((strip) => strip.id === id)?.name ?? '';
   const what = changes.points ? 'level points' : changes.place === undefined ? 'level' : 'place';
   edit(`${what} of ${name}`, (timeline) => changeStrip(timeline, id, changes));
+  // After the step: nothing in between is heard as it was.
+  useMixing.setState({ chosen: id, draft: null });
 }
 
 export const choose = (id: string) => useMixing.setState({ chosen: id });
@@ -105,17 +106,18 @@ const renewMs = 50;
 export function hearChanges(): () => void {
   let timer: ReturnType<typeof setTimeout> | undefined;
   let renewedMs = -Infinity;
+  const renewNow = () => {
+    timer = undefined;
+    renewedMs = performance.now();
+    if (useTransport.getState().mode === 'playing')
+      changePlaying(drafted(usePart.getState().timeline, useMixing.getState()));
+  };
   const renew = () => {
     // The first change is heard at once; of those that follow close upon it, the last one.
-    timer ??= setTimeout(
-      () => {
-        timer = undefined;
-        renewedMs = performance.now();
-        if (useTransport.getState().mode === 'playing')
-          changePlaying(drafted(usePart.getState().timeline, useMixing.getState()));
-      },
-      renewedMs + renewMs - performance.now(),
-    );
+    if (timer) return;
+    const leftMs = renewedMs + renewMs - performance.now();
+    if (leftMs > 0) timer = setTimeout(renewNow, leftMs);
+    else renewNow();
   };
   const forget = [
     usePart.subscribe((now, before) => {

@@ -29,6 +29,22 @@ import { ListenDeck } from './ListenDeck';
 import { Together } from './Together';
 import { UnderSpeechPanel } from './UnderSpeechPanel';
 
+// What a change on its way says nothing to is not drawn again for it.
+const bedsBeside = (
+  <>
+    <UnderSpeechPanel />
+    <ConversationPanel />
+  </>
+);
+const foot = (
+  <>
+    <ListenDeck />
+    <KeySheet />
+  </>
+);
+const finishStrip = <FinishStrip />;
+const hearBar = <HearBar />;
+
 /**
  * The chain of a voice, the sheet with its levels, the voices and beds below it, figures and beds beside
  * it.
@@ -78,8 +94,8 @@ export function FinishView() {
       <Box sx={{ flex: 1, display: 'flex', minHeight: 0 }}>
         <ChainPanel timeline={timeline} />
         <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
-          <FinishStrip />
-          {chained && <HearBar />}
+          {finishStrip}
+          {chained && hearBar}
           <Contained key={partId} what="This sheet">
             <Sheet mixing={mixing} />
           </Contained>
@@ -100,12 +116,10 @@ export function FinishView() {
         >
           <ChainFigures timeline={timeline} />
           <BedList timeline={timeline} />
-          <UnderSpeechPanel />
-          <ConversationPanel />
+          {bedsBeside}
         </Box>
       </Box>
-      <ListenDeck />
-      <KeySheet />
+      {foot}
     </>
   );
 }

@@ -16,7 +16,7 @@ import {
   type DragEndEvent,
 } from '@dnd-kit/core';
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
-import { useState } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import { stepNames, tradeNames } from '@/core/chain/stepText';
 import type { Timeline } from '@/core/timeline/timeline';
 import { chainOf, chooseChains, kindsToAdd, placeStep, shownVoice, useChains } from '@/state/chain/chains';
@@ -27,6 +27,16 @@ import { choose, useMixing } from '@/state/mix/strips';
 import { useProject } from '@/state/project/openProject';
 import { ChainDialog } from './ChainDialog';
 import { StepCard } from './StepCard';
+
+/** Steps in the order of their `ids`, which stand in one text: as long as it is the same, so is the list. */
+function Sortable({ ids, children }: { ids: string; children: ReactNode }) {
+  const items = useMemo(() => ids.split(' ').filter((id) => id !== ''), [ids]);
+  return (
+    <SortableContext items={items} strategy={verticalListSortingStrategy}>
+      {children}
+    </SortableContext>
+  );
+}
 
 /** The chain of the shown voice, step by step. */
 export function ChainPanel({ timeline }: { timeline: Timeline }) {
@@ -91,7 +101,7 @@ export function ChainPanel({ timeline }: { timeline: Timeline }) {
         </Button>
       </Box>
       <DndContext id="chain" sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
-        <SortableContext items={ids} strategy={verticalListSortingStrategy}>
+        <Sortable ids={ids.join(' ')}>
           <Box component="ol" aria-label="Steps" sx={{ m: 0, p: 0 }}>
             {chain.steps.map((step, index) => (
               <StepCard
@@ -106,7 +116,7 @@ export function ChainPanel({ timeline }: { timeline: Timeline }) {
               />
             ))}
           </Box>
-        </SortableContext>
+        </Sortable>
       </DndContext>
       <AddStep voice={voice} timeline={timeline} disabled={readOnly} />
       {chain.steps.length === 0 && (

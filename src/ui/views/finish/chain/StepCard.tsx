@@ -4,7 +4,7 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Switch from '@mui/material/Switch';
 import { useSortable } from '@dnd-kit/sortable';
-import { useEffect, useRef } from 'react';
+import { memo, useEffect, useRef } from 'react';
 import { formatDb, formatTime } from '@/core/base/units';
 import type { StepWork } from '@/core/chain/chainWork';
 import type { ChainStep } from '@/core/chain/chain';
@@ -29,7 +29,7 @@ interface Props {
 }
 
 /** One step of a chain: its sentence and switch; where it is chosen, its picture and what it does here. */
-export function StepCard({ voice, step, number, last, work, rateHz, disabled }: Props) {
+export const StepCard = memo(function StepCard({ voice, step, number, last, work, rateHz, disabled }: Props) {
   const chosen = useChains((state) => state.step === step.id);
   const alone = useChainHearing((state) => state.alone === step.id);
   const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: step.id, disabled });
@@ -120,7 +120,7 @@ export function StepCard({ voice, step, number, last, work, rateHz, disabled }: 
       </Box>
     </Box>
   );
-}
+});
 
 function Small({ label, disabled, onClick }: { label: string; disabled: boolean; onClick: () => void }) {
   return (
