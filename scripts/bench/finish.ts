@@ -133,7 +133,7 @@ async function starts(): Promise<number[]> {
   while (taken.length < changes) {
     await sheet.click({ position: { x: 120 + 37 * taken.length, y: 30 } });
     await page.waitForTimeout(600);
-    const heard = heardAfterKey(page, 3e-4);
+    const heard = heardAfterKey(page, 1e-6);
     await page.waitForTimeout(50);
     await page.keyboard.press('Space');
     taken.push(await heard);

@@ -50,6 +50,8 @@ export class Player {
   private stopped = false;
   /** How often the sound was changed: of several changes at once the last one counts. */
   private changes = 0;
+  /** A change on its way: what is further ahead waits for it. */
+  private changing: Promise<void> | null = null;
   /** Ends the wait for the next chunk. */
   private wake: () => void = () => undefined;
   private atEnd = false;
@@ -93,7 +95,16 @@ export class Player {
    * Goes on with other audio of the same length, in a moment and without a click; what was rendered ahead of
    * the old one is not heard. A stretcher cannot go back: at another speed it is heard a little later.
    */
-  async change(renderChunk: RenderChunk, tries = 0): Promise<void> {
+  async change(renderChunk: RenderChunk): Promise<void> {
+    const change = this.tryChange(renderChunk, 0);
+    const settled = change.catch(() => undefined);
+    this.changing = settled;
+    await change.finally(() => {
+      if (this.changing === settled) this.changing = null;
+    });
+  }
+
+  private async tryChange(renderChunk: RenderChunk, tries: number): Promise<void> {
     const turn = ++this.changes;
     const lead = changeLeads[tries] * changeLeadSeconds;
     this.renderChunk = renderChunk;
@@ -108,7 +119,7 @@ export class Player {
     if (this.stopped || turn !== this.changes) return;
     const due = this.secondsAt(first);
     if (due < this.context.currentTime)
-      return tries + 1 < changeLeads.length ? this.change(renderChunk, tries + 1) : undefined;
+      return tries + 1 < changeLeads.length ? this.tryChange(renderChunk, tries + 1) : undefined;
     this.fadeOver(due);
     this.played = first;
     this.nextFrame = from + first + frames;
@@ -150,6 +161,7 @@ export class Player {
     try {
       while (!this.stopped && !this.atEnd) {
         if (this.loop || this.nextFrame < this.range.to) {
+          if (this.changing && this.startSeconds !== 0) await this.changing;
           await this.scheduleNext();
           await this.wait(this.secondsAt(this.played) - this.context.currentTime - aheadSeconds);
           continue;

@@ -6,12 +6,14 @@ import { chainPictureClient } from '../page/jobs';
 import { whenProjectCloses } from '../page/resets';
 import { sourceLengths } from '../project/openProject';
 
-/** Heard frames of one picture: a few cells of a chain, three seconds at 48 kHz. */
-const chunkFrames = 131_072;
+/**
+ * Heard frames of one picture: a few cells of a chain, 1.4 s at 48 kHz; between two there is room for sound.
+ */
+const chunkFrames = 65_536;
 /** While values are changed no pictures are made: hearing them comes first. */
 const restMs = 150;
 /** Pictures that are kept: half an hour. */
-const keptChunks = 700;
+const keptChunks = 1400;
 /** A picture of an earlier chain is shown until the new one is there. */
 interface Kept {
   version: number;
@@ -103,7 +105,7 @@ class FinishedPictures {
 
   private want(index: number) {
     if (this.resting !== undefined) return;
-    if (!this.wanted.includes(index)) this.wanted = [...this.wanted, index].slice(-48);
+    if (!this.wanted.includes(index)) this.wanted = [...this.wanted, index].slice(-96);
     void this.work();
   }
 

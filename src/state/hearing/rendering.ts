@@ -28,9 +28,12 @@ export function renderer(sounding: Sounding, purpose: Purpose, gain = 1): Render
   const begun = client.run('begin', { name, sounding, sources: sourceLengths() });
   begun.catch(() => undefined);
   let first = true;
+  // The worker takes jobs in their order: what is to be rendered is asked for before it says it has begun.
   const render = async (from: number, frames: number) => {
+    const asked = client.run('render', { name, purpose, from, frames });
+    asked.catch(() => undefined);
     await within(begun, longestMs, noAnswer);
-    return within(client.run('render', { name, purpose, from, frames }), longestMs, noAnswer);
+    return within(asked, longestMs, noAnswer);
   };
   return async (from, frames) => {
     const isFirst = first;
