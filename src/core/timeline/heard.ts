@@ -10,7 +10,7 @@ import { clockOf, type Side, type Timeline } from './timeline';
 export interface HeardTrack {
   readonly table: PieceTable;
   readonly side?: Side;
-  /** The side it is of a pair that goes through a chain together, where it is heard elsewhere or not at all. */
+  /** Its side in a pair that goes through a chain together, where it is heard elsewhere or not at all. */
   readonly pair?: Side;
   /** As it is, in the middle, when missing. */
   readonly strip?: HeardStrip;

@@ -5,7 +5,7 @@ import { audioPiece } from '../testing/naiveTimeline';
 import { memorySources, plainClip } from '../testing/mixing';
 import { concat, firstDifference, noise, sine } from '../testing/signals';
 import { apply, difference, inverse, sourcesOfStep } from './history';
-import { allOfIt, placeGains, sameMix } from './mix';
+import { allOfIt, placeGains, plainStrip, sameButChains, sameMix, type Mix, type Strip } from './mix';
 import {
   addBed,
   addClip,
@@ -269,4 +269,16 @@ test('a bed of three hours is what stands in it, to its end, and costs no more t
   expect(left.findIndex((value, i) => value !== sampleAt(from + i, 0))).toBe(-1);
   expect(right.findIndex((value, i) => value !== sampleAt(from + i, 1))).toBe(-1);
   expect(read).toBeLessThan(200_000);
+});
+
+test('mixes that differ in nothing but chains are told apart from those that differ in levels', () => {
+  const strip = { ...plainStrip('a'), levelDb: -3 };
+  const chain = { name: 'One', steps: [] };
+  const of = (...strips: Strip[]): Mix => ({ beds: [], strips });
+  expect(sameButChains(of(strip), of({ ...strip, chain }))).toBe(true);
+  expect(sameButChains(of({ ...plainStrip('a'), chain }), undefined)).toBe(true);
+  expect(sameButChains(of(strip), of({ ...strip, levelDb: -4, chain }))).toBe(false);
+  expect(sameButChains(of(strip), of({ ...strip, points: [{ at: 5, db: 1 }] }))).toBe(false);
+  const bed = { id: 'bed', name: 'Sea', clips: [] };
+  expect(sameButChains({ beds: [bed], strips: [] }, of())).toBe(false);
 });

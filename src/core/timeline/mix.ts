@@ -56,6 +56,16 @@ export const isPlainStrip = ({ levelDb, place, points, ducking, chain }: Strip) 
 export const sameMix = (a: Mix | undefined, b: Mix | undefined): boolean =>
   a === b || JSON.stringify(a ?? emptyMix) === JSON.stringify(b ?? emptyMix);
 
+/** Whether two mixes are told apart by nothing but the chains of their voices. */
+export function sameButChains(a: Mix | undefined, b: Mix | undefined): boolean {
+  if (a === b) return true;
+  const levels = ({ strips, beds, words }: Mix = emptyMix) => {
+    const unchained = strips.map((strip) => ({ ...strip, chain: undefined }));
+    return JSON.stringify([unchained.filter((strip) => !isPlainStrip(strip)), beds, words]);
+  };
+  return levels(a) === levels(b);
+}
+
 /** Every source the beds use. */
 export const sourcesOfBeds = (mix: Mix | undefined): string[] =>
   (mix?.beds ?? []).flatMap(({ clips }) => clips.map(({ source }) => source));

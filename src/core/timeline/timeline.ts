@@ -1,7 +1,7 @@
 import { SheetClock } from './clock';
 import type { Guide } from './guides';
 import type { MarkKind } from './markTraits';
-import { sourcesOfBeds, type Mix } from './mix';
+import { sameButChains, sourcesOfBeds, type Mix } from './mix';
 import type { Output } from './output';
 import { PieceTable, type AudioPiece } from './pieces';
 import type { Range } from './range';
@@ -101,6 +101,16 @@ export function sourcesOf({
   }
   return sources;
 }
+
+/** Whether two states of a part are told apart by nothing but the chains of its voices. */
+export const differInChains = (a: Timeline, b: Timeline): boolean =>
+  a.tracks === b.tracks &&
+  a.struck === b.struck &&
+  a.marks === b.marks &&
+  a.places === b.places &&
+  a.output === b.output &&
+  a.guides === b.guides &&
+  sameButChains(a.mix, b.mix);
 
 export const placeOfPiece = (
   { source, channel, from, length }: AudioPiece,

@@ -13,10 +13,12 @@ import { drafted, stripsOf, useMixing } from '@/state/mix/strips';
 import { areOf, useTurns } from '@/state/mix/turns';
 import { useProject } from '@/state/project/openProject';
 import { usePart } from '@/state/sheet/part';
+import { differInChains } from '@/core/timeline/timeline';
 import { stavesOf } from '../../canvas/drawMix';
 import { KeySheet } from '../../commands/KeySheet';
 import { useCommandKeys } from '../../commands/useCommandKeys';
 import { Contained } from '../../components/Contained';
+import { useStable } from '../../hooks/useStable';
 import { Sheet } from '../booth/Sheet';
 import { BedList } from './BedList';
 import { ChainFigures } from './chain/ChainFigures';
@@ -66,20 +68,33 @@ export function FinishView() {
   const chosen = useMixing((state) => state.chosen);
   const projectId = useProject((state) => state.project?.id ?? '');
   const timeline = useMemo(() => drafted(stored, { draft }), [stored, draft]);
+  // While a chain is changed all that shows levels and places stays as it is.
+  const plain = useStable(timeline, differInChains);
   const found = useTurns();
   const voice = shownVoice(timeline, chosen);
   const chained = voice !== null && stepsOn(chainOf(timeline, voice)).length > 0;
   const finished = useFinishedInk(timeline, chained ? voice : null);
   const mixing = useMemo(() => {
-    const strips = stripsOf(timeline);
-    const levels = strips.slice(0, stavesOf(timeline)).map(({ id, points }, stave) => ({
+    const strips = stripsOf(plain);
+    const levels = strips.slice(0, stavesOf(plain)).map(({ id, points }, stave) => ({
       id,
       stave,
       points,
       chosen: id === (chosen ?? strips[0].id),
     }));
-    return { timeline, levels, turns: areOf(found, timeline) ? found.turns : [], finished };
-  }, [timeline, chosen, found, finished]);
+    return { timeline: plain, levels, turns: areOf(found, plain) ? found.turns : [], finished };
+  }, [plain, chosen, found, finished]);
+  const together = useMemo(() => <Together timeline={plain} />, [plain]);
+  const figures = useMemo(
+    () => (
+      <>
+        <ChainFigures timeline={stored} />
+        <BedList timeline={plain} />
+        {bedsBeside}
+      </>
+    ),
+    [stored, plain],
+  );
   if (!partId)
     return (
       <Box sx={{ m: 'auto', textAlign: 'center' }}>
@@ -99,7 +114,7 @@ export function FinishView() {
           <Contained key={partId} what="This sheet">
             <Sheet mixing={mixing} />
           </Contained>
-          <Together timeline={timeline} />
+          {together}
         </Box>
         <Box
           component="aside"
@@ -114,9 +129,7 @@ export function FinishView() {
             py: 1.75,
           }}
         >
-          <ChainFigures timeline={timeline} />
-          <BedList timeline={timeline} />
-          {bedsBeside}
+          {figures}
         </Box>
       </Box>
       {foot}
