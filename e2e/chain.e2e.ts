@@ -135,6 +135,26 @@ describe('a reading that gain and ceiling cannot bring to pass', () => {
     await saved(page);
   });
 
+  test('a key that is held down is one change: one undo takes it back', async () => {
+    const value = page.getByRole('spinbutton', { name: 'How much softer the room gets' });
+    const was = await value.inputValue();
+    await value.focus();
+    for (let i = 0; i < 6; i++) await page.keyboard.down('ArrowUp');
+    await page.keyboard.up('ArrowUp');
+    expect(Number(await value.inputValue())).toBe(Number(was) + 3);
+    // It is stored: what was only on its way would be gone with the value of before.
+    await page.getByRole('button', { name: /^Undo/ }).waitFor();
+    await page.keyboard.press('Escape');
+    await page.keyboard.press('Control+z');
+    await page.waitForFunction(
+      (wanted) =>
+        document.querySelector<HTMLInputElement>('input[aria-label="How much softer the room gets"]')
+          ?.value === wanted,
+      was,
+    );
+    await saved(page);
+  });
+
   test('finished, as recorded and what is taken away are heard at one place, while it plays on', async () => {
     await page.keyboard.press('Home');
     await page.keyboard.press('Space');
