@@ -7,7 +7,7 @@ import { powersOf } from './ticks';
 /** Ticks of a hop: a phrase does not change faster. */
 const hopTicks = 64;
 /** What is so far under the level wanted is no phrase of this voice: a neighbour that is heard, a breath. */
-const speechUnderDb = 16;
+export const speechUnderDb = 16;
 /** With less speech than this part of what is heard at once, the gain goes back to none. */
 const leastSpeech = 0.1;
 

@@ -1,123 +1,60 @@
 import { useMemo } from 'react';
 import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
-import { humSections } from '@/core/chain/chained';
-import { takenOff } from '@/core/chain/even';
 import type { ChainStep } from '@/core/chain/chain';
-import { butterworthHighPass, responseDb } from '@/core/dsp/cookbook';
+import { curveOf, type StepCurve } from '@/core/chain/curves';
 import { usePage } from '../../../theme/AppTheme';
 import { ChartBox } from '../../../components/ChartBox';
 import { nameHertz } from './hertz';
 
 const height = 126;
-const points = 160;
+const namedHertz = [20, 50, 100, 200, 500, 1000, 2000, 5000, 10_000, 20_000];
+
+/** Round levels from one to another, no more than five. */
+function namedLevels(from: number, to: number): number[] {
+  const apart = [6, 12, 15, 20, 24, 30, 40].find((step) => (to - from) / step <= 4) ?? 60;
+  const first = Math.ceil(from / apart);
+  return Array.from({ length: Math.floor(to / apart) - first + 1 }, (_, i) => (first + i) * apart);
+}
+
+const namesOf = ({ over, from, to }: StepCurve) =>
+  over === 'level'
+    ? { scale: 'linear' as const, ticks: namedLevels(from, to) }
+    : {
+        scale: 'log' as const,
+        ticks: namedHertz.filter((hertz) => hertz >= from && hertz <= to),
+        tickFormatter: nameHertz,
+      };
 
 /** The curve of a step, where people would rather look: what it does over frequency, or over level. */
 export function CurvePicture({ step, rateHz }: { step: ChainStep; rateHz: number }) {
-  switch (step.kind) {
-    case 'rumble':
-    case 'hum':
-      return <FilterCurve step={step} rateHz={rateHz} />;
-    case 'even':
-    case 'pauses':
-      return <LevelCurve step={step} />;
-    default:
-      return null;
-  }
-}
-
-function FilterCurve({
-  step,
-  rateHz,
-}: {
-  step: Extract<ChainStep, { kind: 'rumble' | 'hum' }>;
-  rateHz: number;
-}) {
   const page = usePage();
-  const highest = step.kind === 'rumble' ? 2000 : 1500;
-  const data = useMemo(() => {
-    const sections =
-      step.kind === 'rumble'
-        ? butterworthHighPass(step.hertz, step.slopeDb / 6, rateHz)
-        : humSections(step, rateHz);
-    return Array.from({ length: points }, (_, i) => {
-      const hertz = 15 * (highest / 15) ** (i / (points - 1));
-      return { hertz, db: Math.max(-48, responseDb(sections, hertz, rateHz)) };
-    });
-  }, [step, rateHz, highest]);
+  const curve = useMemo(() => curveOf(step, rateHz), [step, rateHz]);
+  if (!curve) return null;
+  const { label, from, to, lowestDb, highestDb, threshold, points } = curve;
+  const axis = { stroke: page.faintInk, fontSize: 10 };
   return (
-    <ChartBox label="What passes, by frequency" height={height}>
+    <ChartBox label={label} height={height}>
       <ResponsiveContainer width="100%" height="100%">
-        <LineChart data={data} margin={{ top: 6, right: 6, bottom: 0, left: -28 }}>
+        <LineChart data={[...points]} margin={{ top: 6, right: 6, bottom: 0, left: -28 }}>
           <CartesianGrid stroke={page.rule} />
-          <XAxis
-            dataKey="hertz"
-            type="number"
-            scale="log"
-            domain={[15, highest]}
-            ticks={[20, 50, 100, 200, 500, 1000]}
-            tickFormatter={nameHertz}
-            stroke={page.faintInk}
-            fontSize={10}
-          />
-          <YAxis domain={[-48, 6]} ticks={[-48, -24, 0]} stroke={page.faintInk} fontSize={10} />
-          <Line dataKey="db" stroke={page.ink} strokeWidth={1.8} dot={false} isAnimationActive={false} />
-        </LineChart>
-      </ResponsiveContainer>
-    </ChartBox>
-  );
-}
-
-/** Output over input, dB. */
-function levelOut(level: number, step: Extract<ChainStep, { kind: 'even' | 'pauses' }>): number {
-  if (step.kind === 'even') return level - takenOff(level, step) + step.makeUpDb;
-  const under = step.thresholdDb - step.hysteresisDb - level;
-  if (under <= 0) return level;
-  const down =
-    step.by === 'speech' && step.roomDb ? step.rangeDb : (step.thresholdDb - level) * (step.ratio - 1);
-  return level - Math.min(step.rangeDb, down);
-}
-
-function LevelCurve({ step }: { step: Extract<ChainStep, { kind: 'even' | 'pauses' }> }) {
-  const page = usePage();
-  const lowest = step.kind === 'even' ? -60 : -90;
-  const data = useMemo(
-    () =>
-      Array.from({ length: 121 }, (_, i) => {
-        const level = lowest * (1 - i / 120);
-        return { level, out: levelOut(level, step), plain: level };
-      }),
-    [step, lowest],
-  );
-  const ticks = step.kind === 'even' ? [-60, -40, -20, 0] : [-90, -60, -30, 0];
-  return (
-    <ChartBox label="Level out by level in" height={height}>
-      <ResponsiveContainer width="100%" height="100%">
-        <LineChart data={data} margin={{ top: 6, right: 6, bottom: 0, left: -28 }}>
-          <CartesianGrid stroke={page.rule} />
-          <XAxis
-            dataKey="level"
-            type="number"
-            domain={[lowest, 0]}
-            ticks={ticks}
-            stroke={page.faintInk}
-            fontSize={10}
-          />
+          <XAxis dataKey="at" type="number" domain={[from, to]} {...namesOf(curve)} {...axis} />
           <YAxis
-            domain={[lowest - 10, 6]}
-            ticks={ticks}
-            stroke={page.faintInk}
-            fontSize={10}
+            domain={[lowestDb, highestDb]}
+            ticks={namedLevels(lowestDb, highestDb)}
             allowDataOverflow
+            {...axis}
           />
-          <ReferenceLine x={step.thresholdDb} stroke={page.blue} strokeDasharray="2 3" />
+          {threshold !== undefined && (
+            <ReferenceLine x={threshold} stroke={page.blue} strokeDasharray="2 3" />
+          )}
           <Line
-            dataKey="plain"
-            stroke={page.rule}
+            dataKey="beforeDb"
+            stroke={page.faintInk}
             strokeDasharray="3 3"
             dot={false}
             isAnimationActive={false}
           />
-          <Line dataKey="out" stroke={page.ink} strokeWidth={1.8} dot={false} isAnimationActive={false} />
+          <Line dataKey="db" stroke={page.ink} strokeWidth={1.8} dot={false} isAnimationActive={false} />
         </LineChart>
       </ResponsiveContainer>
     </ChartBox>
