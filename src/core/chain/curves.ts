@@ -102,9 +102,11 @@ function roomCurve({ profile, amountDb }: StepOf<'room'>, rateHz: number): StepC
   if (!profile) return null;
   const to = Math.min(20_000, 0.45 * rateHz);
   const { stepHz } = profile;
-  const powers = powersOfProfile(profile, Math.ceil(to / stepHz) + 1, stepHz);
+  const powers = powersOfProfile(profile, Math.ceil(to / stepHz) + 2, stepHz);
   const points = frequencies(50, to).map((at): CurvePoint => {
-    const beforeDb = powerToDb(powers[Math.min(powers.length - 1, Math.round(at / stepHz))]);
+    const bin = Math.min(powers.length - 2, Math.floor(at / stepHz));
+    const [below, above] = [powerToDb(powers[bin]), powerToDb(powers[bin + 1])];
+    const beforeDb = below + (at / stepHz - bin) * (above - below);
     return { at, db: beforeDb - amountDb, beforeDb };
   });
   const all = points.flatMap(({ db, beforeDb = db }) => [db, beforeDb]);

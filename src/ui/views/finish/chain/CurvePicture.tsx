@@ -52,9 +52,17 @@ export function CurvePicture({ step, rateHz }: { step: ChainStep; rateHz: number
             stroke={page.faintInk}
             strokeDasharray="3 3"
             dot={false}
+            activeDot={false}
             isAnimationActive={false}
           />
-          <Line dataKey="db" stroke={page.ink} strokeWidth={1.8} dot={false} isAnimationActive={false} />
+          <Line
+            dataKey="db"
+            stroke={page.ink}
+            strokeWidth={1.8}
+            dot={false}
+            activeDot={false}
+            isAnimationActive={false}
+          />
         </LineChart>
       </ResponsiveContainer>
     </ChartBox>
