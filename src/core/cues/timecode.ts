@@ -48,7 +48,10 @@ export const framesOfDay = ({ count, dropped }: PictureRate) =>
 
 const pad = (value: number) => String(value).padStart(2, '0');
 
-/** `hh:mm:ss:ff` of a picture frame counted from 00:00:00:00, with `;` before the last where numbers are left out. */
+/**
+ * `hh:mm:ss:ff` of a picture frame counted from 00:00:00:00, with `;` before the last where numbers are left
+ * out.
+ */
 export function timecodeOf(frame: number, { count, dropped }: PictureRate): string {
   const inTen = 600 * count - 9 * dropped;
   const tens = Math.floor(frame / inTen);
