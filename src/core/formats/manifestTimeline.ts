@@ -12,6 +12,7 @@ import { union } from '../timeline/range';
 import { loadTimeline } from '../timeline/stored';
 import { historyOfStruckPieces, type StruckStep, type StruckTimeline } from '../timeline/struckPieces';
 import { sheetFramesOf, type Timeline } from '../timeline/timeline';
+import { readCue, readCueHead, readCueSheet } from './manifestCues';
 import { limits } from './manifestLimits';
 import {
   readGuides,
@@ -50,11 +51,15 @@ const mixOrNull = (value: unknown, context: ReadingContext) =>
 const outputOrNull = (value: unknown, context: ReadingContext) =>
   given(value) ? readOutput(value, context) : null;
 
+const headOrNull = (value: unknown, context: ReadingContext) =>
+  given(value) ? readCueHead(value, context) : null;
+
 function readDifference(value: unknown, context: ReadingContext): Difference {
   const raw = record(value, context, 'a step of the history');
   const output = given(raw.output) ? record(raw.output, context, 'a step of the history') : null;
   const guides = given(raw.guides) ? record(raw.guides, context, 'a step of the history') : null;
   const mix = given(raw.mix) ? record(raw.mix, context, 'a step of the history') : null;
+  const cueHead = given(raw.cueHead) ? record(raw.cueHead, context, 'a step of the history') : null;
   return {
     tracks: list(raw.tracks, limits.tracks, context, 'track').map((one) => {
       const track = record(one, context, 'a step of the history');
@@ -74,6 +79,11 @@ function readDifference(value: unknown, context: ReadingContext): Difference {
     guides: guides && {
       before: readGuides(guides.before, context),
       after: readGuides(guides.after, context),
+    },
+    cues: readSplice(raw.cues, readCue, context),
+    cueHead: cueHead && {
+      before: headOrNull(cueHead.before, context),
+      after: headOrNull(cueHead.after, context),
     },
   };
 }
@@ -154,6 +164,7 @@ export function readTimeline(
     ...(given(stored.output) && { output: readOutput(stored.output, context) }),
     ...(given(stored.mix) && { mix: readMix(stored.mix, context) }),
     ...(given(stored.guides) && { guides: readGuides(stored.guides, context) }),
+    ...(given(stored.cueSheet) && { cueSheet: readCueSheet(stored.cueSheet, context) }),
   };
   const places = given(stored.places) ? { places: readPlaces(stored.places, context) } : {};
   const tracks = readTracks(stored.tracks, context);

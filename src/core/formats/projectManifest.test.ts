@@ -580,3 +580,35 @@ describe('what is beside the point is put right, and what is lost is told', () =
     expect(left(step(7), step(7))).toMatch(/^2 steps of the history/);
   });
 });
+
+test('a cue sheet is read with its steps, and one that cannot be is refused', () => {
+  const cue = { id: 'c1', number: '12a', from: 10, to: 60, character: 'ada', text: 'Hello.', note: 'slow' };
+  const cueSheet = { rate: '29.97 drop', start: 107_892, characters: [{ id: 'ada', name: 'Ada' }], cues: [cue] };
+  const { cues, ...head } = cueSheet;
+  const withCues = (sheet: object) => {
+    const draft = manifest();
+    const [part] = draft.parts;
+    const [step] = part.history;
+    const difference = {
+      ...step.difference,
+      cues: { at: 0, removed: [], added: cues },
+      cueHead: { before: null, after: head },
+    };
+    const timeline = { ...part.timeline, cueSheet: sheet };
+    return JSON.stringify({ ...draft, parts: [{ ...part, timeline, history: [{ ...step, difference }] }] });
+  };
+  const read = parseManifest(withCues(cueSheet)).manifest.parts[0];
+  expect(read.timeline.cueSheet).toEqual(cueSheet);
+  expect(read.history[0].difference.cues?.added).toEqual(cues);
+  for (const broken of [
+    { ...cueSheet, rate: '12' },
+    { ...cueSheet, start: -1 },
+    { ...cueSheet, start: 2_589_408 },
+    { ...cueSheet, cues: [{ ...cue, to: 5 }] },
+    { ...cueSheet, cues: [{ ...cue, from: 1.5 }] },
+    { ...cueSheet, cues: [{ ...cue, text: 7 }] },
+    { ...cueSheet, cues: Array.from({ length: 20_001 }, () => cue) },
+    { ...cueSheet, characters: [{ id: '', name: 'Ada' }] },
+  ])
+    expect(code(withCues(broken))).toBe('damaged-file');
+});

@@ -18,7 +18,7 @@ import { damaged, type ReadingContext } from './manifestValues';
  * understood.
  */
 export const manifestName = 'parola.json';
-export const manifestVersion = 8;
+export const manifestVersion = 9;
 /** Up to this one, pieces were struck one by one. */
 const lastStruckPieces = 4;
 export const sourceFileName = (id: string) => `sources/${id}.wav`;

@@ -1,4 +1,5 @@
 import { ParolaError } from '../base/errors';
+import { equalCues, headOf, sameHead, type Cue, type CueHead, type CueSheet } from './cues';
 import { sameGuides, type Guide } from './guides';
 import { sameMix, sourcesOfBeds, type Mix } from './mix';
 import { sameOutput, type Output } from './output';
@@ -43,6 +44,9 @@ export interface Difference {
     readonly before: readonly StoredGuide[];
     readonly after: readonly StoredGuide[];
   } | null;
+  readonly cues?: Splice<Cue> | null;
+  /** Of the cue sheet all but its cues; null for a part without one. */
+  readonly cueHead?: { readonly before: CueHead | null; readonly after: CueHead | null } | null;
 }
 
 /** A step that can be undone, as stored: `label` completes “Undo …”. */
@@ -144,11 +148,18 @@ export function difference(before: Timeline, after: Timeline): Difference {
     guides: sameGuides(before.guides, after.guides)
       ? null
       : { before: storedGuides(before), after: storedGuides(after) },
+    cues: splice(before.cueSheet?.cues ?? [], after.cueSheet?.cues ?? [], equalCues),
+    cueHead: sameHead(before.cueSheet, after.cueSheet)
+      ? null
+      : {
+          before: before.cueSheet ? headOf(before.cueSheet) : null,
+          after: after.cueSheet ? headOf(after.cueSheet) : null,
+        },
   };
 }
 
-export const isEmpty = ({ tracks, struck, marks, places, staves, output, mix, guides }: Difference) =>
-  tracks.length === 0 && !struck && !marks && !places && !staves && !output && !mix && !guides;
+export const isEmpty = ({ tracks, ...others }: Difference) =>
+  tracks.length === 0 && Object.values(others).every((change) => !change);
 
 const turned = <T>({ at, removed, added }: Splice<T>): Splice<T> => ({ at, removed: added, added: removed });
 
@@ -164,6 +175,8 @@ export const inverse = (change: Difference): Difference => ({
   output: change.output ? { before: change.output.after, after: change.output.before } : null,
   mix: change.mix ? { before: change.mix.after, after: change.mix.before } : null,
   guides: change.guides ? { before: change.guides.after, after: change.guides.before } : null,
+  cues: turnedOr(change.cues),
+  cueHead: change.cueHead ? { before: change.cueHead.after, after: change.cueHead.before } : null,
 });
 
 /** A step does not belong to the timeline it was to be applied to. */
@@ -190,10 +203,12 @@ export function apply(timeline: Timeline, change: Difference): Timeline {
   const output = change.output ? change.output.after : (timeline.output ?? null);
   const mix = change.mix ? change.mix.after : (timeline.mix ?? null);
   const guides = change.guides ? loadGuides(change.guides.after) : timeline.guides;
+  const cueSheet = applyCues(timeline.cueSheet, change);
   return {
     ...(output && { output }),
     ...(mix && { mix }),
     ...(guides && guides.length > 0 && { guides }),
+    ...(cueSheet && { cueSheet }),
     tracks: tracks.map((track) => {
       const pieces = splices.get(track.id);
       return pieces ? { ...track, table: PieceTable.of(applySplice(track.table.pieces, pieces)) } : track;
@@ -202,6 +217,13 @@ export function apply(timeline: Timeline, change: Difference): Timeline {
     marks: change.marks ? applySplice(timeline.marks, change.marks) : timeline.marks,
     places: change.places ? applySplice(timeline.places, change.places) : timeline.places,
   };
+}
+
+function applyCues(sheet: CueSheet | undefined, { cues, cueHead }: Difference): CueSheet | undefined {
+  const head = cueHead ? cueHead.after : sheet && headOf(sheet);
+  const list = cues ? applySplice(sheet?.cues ?? [], cues) : (sheet?.cues ?? []);
+  if (!head && list.length > 0) throw misfit();
+  return head ? { ...head, cues: list } : undefined;
 }
 
 /**

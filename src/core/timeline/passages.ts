@@ -1,5 +1,6 @@
 import { insertTime, mapTables, removeTime, stet, strikeAll, within } from './edits';
 import { changedPoints } from './levelPoints';
+import type { CueSheet } from './cues';
 import { markTraits } from './markTraits';
 import { emptyMix, type Mix } from './mix';
 import { PieceTable, type Piece } from './pieces';
@@ -172,8 +173,17 @@ export function timelineOfRange(timeline: Timeline, range: Range): Timeline {
     places,
     ...(timeline.output && { output: timeline.output }),
     ...(timeline.mix && { mix: stripsOfRange(timeline, range) }),
+    ...(timeline.cueSheet && { cueSheet: cuesOfRange(timeline.cueSheet, range) }),
   };
 }
+
+/** Cues that lie inside. */
+const cuesOfRange = (sheet: CueSheet, { from, to }: Range): CueSheet => ({
+  ...sheet,
+  cues: sheet.cues
+    .filter((cue) => cue.from >= from && cue.to <= to)
+    .map((cue) => ({ ...cue, from: cue.from - from, to: cue.to - from })),
+});
 
 function stripsOfRange({ mix = emptyMix, guides = [] }: Timeline, { from, to }: Range): Mix {
   const gone = new Set([...mix.beds, ...guides].map(({ id }) => id));

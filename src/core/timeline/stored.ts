@@ -1,3 +1,4 @@
+import type { CueSheet } from './cues';
 import type { Mix } from './mix';
 import type { Output } from './output';
 import { PieceTable, type Piece } from './pieces';
@@ -12,6 +13,7 @@ interface TimelineData<Pieces> {
   places?: readonly TakePlace[];
   output?: Output;
   mix?: Mix;
+  cueSheet?: CueSheet;
   guides?: { id: string; name: string; free?: true; pieces: Pieces }[];
 }
 
@@ -38,7 +40,7 @@ export interface PackedPieces {
 export type StoredTimeline = TimelineData<readonly Piece[] | PackedPieces>;
 
 function dataOf<Pieces>(
-  { tracks, struck, marks, places, output, mix, guides }: Timeline,
+  { tracks, struck, marks, places, output, mix, guides, cueSheet }: Timeline,
   form: (table: PieceTable) => Pieces,
 ): TimelineData<Pieces> {
   return {
@@ -48,6 +50,7 @@ function dataOf<Pieces>(
     places,
     ...(output && { output }),
     ...(mix && { mix }),
+    ...(cueSheet && { cueSheet }),
     ...(guides && { guides: guides.map(({ table, ...guide }) => ({ ...guide, pieces: form(table) })) }),
   };
 }
@@ -126,6 +129,7 @@ function load(stored: StoredTimeline): Timeline {
     places: stored.places ?? [],
     ...(stored.output && { output: stored.output }),
     ...(stored.mix && { mix: stored.mix }),
+    ...(stored.cueSheet && { cueSheet: stored.cueSheet }),
     ...(stored.guides && {
       guides: stored.guides.map(({ pieces, ...guide }) => ({
         ...guide,

@@ -1,5 +1,6 @@
 import { firstIndex } from '../base/search';
 import { movedClip } from './bedClips';
+import { byCueTime, type CueSheet } from './cues';
 import { changedPoints } from './levelPoints';
 import { markTraits } from './markTraits';
 import type { Mix } from './mix';
@@ -169,6 +170,21 @@ const changedMix = ({ strips, beds, words }: Mix, change: TimeChange): Mix => ({
 });
 
 /**
+ * A cue goes as a mark does; one whose passage is taken out stays at the joint: what was to be said is not
+ * lost.
+ */
+const changedCues = (sheet: CueSheet, change: TimeChange): CueSheet => ({
+  ...sheet,
+  cues: sheet.cues
+    .map((cue) => {
+      const from = change.frame(cue.from);
+      const to = Math.max(from, change.frame(cue.to, 'end'));
+      return from === cue.from && to === cue.to ? cue : { ...cue, from, to };
+    })
+    .sort(byCueTime),
+});
+
+/**
  * How each thing that has a place on the sheet is carried along by a change of time. Whatever is added to a
  * timeline needs an entry here.
  */
@@ -185,6 +201,7 @@ const carriers: {
   guides: (guides, change) =>
     guides?.map((guide) => ({ ...guide, table: changedTable(guide.table, change) })),
   mix: (mix, change) => mix && changedMix(mix, change),
+  cueSheet: (sheet, change) => sheet && changedCues(sheet, change),
 };
 
 /** Applies a change of time to everything on the sheet. */
@@ -196,4 +213,5 @@ export const changeTime = (timeline: Timeline, change: TimeChange): Timeline => 
   places: carriers.places(timeline.places, change),
   ...(timeline.guides && { guides: carriers.guides(timeline.guides, change) }),
   ...(timeline.mix && { mix: carriers.mix(timeline.mix, change) }),
+  ...(timeline.cueSheet && { cueSheet: carriers.cueSheet(timeline.cueSheet, change) }),
 });

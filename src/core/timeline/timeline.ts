@@ -1,4 +1,5 @@
 import { SheetClock } from './clock';
+import type { CueSheet } from './cues';
 import type { Guide } from './guides';
 import type { MarkKind } from './markTraits';
 import { sameButChains, sourcesOfBeds, type Mix } from './mix';
@@ -58,6 +59,8 @@ export interface Timeline {
   readonly guides?: readonly Guide[];
   /** Levels, places and beds; every voice as it is and no bed when missing. */
   readonly mix?: Mix;
+  /** Lines that are recorded one by one; none when missing. */
+  readonly cueSheet?: CueSheet;
 }
 
 /** A sheet with nothing on it, with these staves. */
@@ -110,6 +113,7 @@ export const differInChains = (a: Timeline, b: Timeline): boolean =>
   a.places === b.places &&
   a.output === b.output &&
   a.guides === b.guides &&
+  a.cueSheet === b.cueSheet &&
   sameButChains(a.mix, b.mix);
 
 export const placeOfPiece = (
