@@ -20,6 +20,7 @@ const rooms = [
   'mix',
   'chain',
   'script',
+  'cues',
   'recording',
   'proof',
   'files',

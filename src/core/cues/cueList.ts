@@ -26,8 +26,14 @@ export interface CueReading {
   readonly rateHz: number;
 }
 
-/** Where a list has no ends a cue lasts as long as it takes to say it: 150 words a minute (*common practice*). */
+/** Where a list has no ends a cue lasts as long as saying it does: 150 words a minute (*common practice*). */
 const wordsPerSecond = 2.5;
+const leastSeconds = 1;
+
+export function spokenFrames(text: string, rateHz: number): number {
+  const words = text.split(/\s+/).filter(Boolean).length;
+  return Math.round(Math.max(leastSeconds, words / wordsPerSecond) * rateHz);
+}
 
 class Unreadable extends Error {}
 
@@ -64,8 +70,7 @@ export function readCues({ rows }: Table, reading: CueReading): ReadCues {
     faults,
     cues: sorted.map(({ open, ...cue }, index): ListedCue => {
       if (!open) return cue;
-      const words = cue.text.split(/\s+/).filter(Boolean).length;
-      const spoken = cue.from + Math.round(Math.max(1, words / wordsPerSecond) * reading.rateHz);
+      const spoken = cue.from + spokenFrames(cue.text, reading.rateHz);
       const next = sorted.slice(index + 1).find(({ from }) => from > cue.from)?.from ?? Infinity;
       return { ...cue, to: Math.min(next, spoken) };
     }),

@@ -12,7 +12,7 @@ export interface BoothView {
   loupePicture: 'wave' | 'spectrum';
   /** Seconds the loupe shows. */
   loupeSeconds: number;
-  panel: 'script' | 'takes' | 'marks' | 'finds';
+  panel: 'script' | 'cues' | 'takes' | 'marks' | 'finds';
   keysShown: boolean;
   /** Playing speed, at the same pitch. */
   speed: number;

@@ -10,6 +10,7 @@ import {
   toggleEqual,
 } from '@/state/chain/chains';
 import { undoLast } from '@/state/chain/sharing';
+import { addCue, openCueSheet, stepCue, stepToUndone, toggleChosenDone } from '@/state/cues/cues';
 import { openImport } from '@/state/files/importing';
 import { layRecordingsInStep } from '@/state/files/layingInStep';
 import { saveSelection } from '@/state/files/exporting';
@@ -59,6 +60,7 @@ export const commandGroups = [
   'Room and pauses',
   'Finds',
   'Mark',
+  'Cues',
   'Mix',
   'Chain',
   'Look',
@@ -751,6 +753,49 @@ const table = {
     keys: ['shift+u'],
     when: 'mixing',
     run: () => void softenChosen(),
+  },
+  cueSheet: {
+    label: 'Open the cue sheet',
+    menu: 'Cue sheet …',
+    group: 'Cues',
+    keys: ['shift+q'],
+    when: 'editing',
+    run: openCueSheet,
+  },
+  cueNext: {
+    label: 'Next cue',
+    group: 'Cues',
+    keys: ['shift+arrowdown'],
+    when: 'editing',
+    run: () => stepCue(1),
+  },
+  cuePrevious: {
+    label: 'Previous cue',
+    group: 'Cues',
+    keys: ['shift+arrowup'],
+    when: 'editing',
+    run: () => stepCue(-1),
+  },
+  cueUndone: {
+    label: 'Next cue that is still to do',
+    group: 'Cues',
+    keys: ['shift+n'],
+    when: 'editing',
+    run: stepToUndone,
+  },
+  cueDone: {
+    label: 'The cue is done, or not',
+    group: 'Cues',
+    keys: ['shift+c'],
+    when: 'editing',
+    run: toggleChosenDone,
+  },
+  cueHere: {
+    label: 'Make a cue of the selection, or at the caret',
+    group: 'Cues',
+    keys: ['shift+b'],
+    when: 'editing',
+    run: () => void addCue(),
   },
   chainCompare: {
     label: 'Hear the voice as it was recorded, and finished again',

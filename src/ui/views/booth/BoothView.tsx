@@ -13,6 +13,7 @@ import { Deck } from './Deck';
 import { EditStrip } from './EditStrip';
 import { LevelColumn } from './LevelColumn';
 import { Loupe } from './Loupe';
+import { CueSheetDialog } from '../cues/CueSheetDialog';
 import { MoveDialog } from './MoveDialog';
 import { Prompter } from './Prompter';
 import { SidePanel } from './SidePanel';
@@ -56,6 +57,7 @@ export function BoothView() {
       <SoundCheckDialog />
       <Prompter />
       <MoveDialog />
+      <CueSheetDialog />
     </>
   );
 }

@@ -8,6 +8,7 @@ import { takesOf } from '@/state/recording/recordPlan';
 import { useProject } from '@/state/project/openProject';
 import { useView, type BoothView } from '@/state/page/view';
 import { Contained } from '../../components/Contained';
+import { CueList } from '../cues/CueList';
 import { FindPanel } from './FindPanel';
 import { MarkList } from './MarkList';
 import { useOpenProposals } from './useOpenProposals';
@@ -18,6 +19,7 @@ export function SidePanel() {
   const panel = useView((state) => state.panel);
   const partId = usePart((state) => state.id);
   const marks = usePart((state) => state.timeline.marks.filter(({ kind }) => markTraits[kind].listed).length);
+  const cues = usePart((state) => state.timeline.cueSheet?.cues.length ?? 0);
   const finds = useOpenProposals().length;
   const sources = useProject((state) => state.sources);
   const takes = takesOf(partId, sources.values()).length;
@@ -47,12 +49,14 @@ export function SidePanel() {
         }}
       >
         <Tab value="script" label="Script" />
+        <Tab value="cues" label={cues > 0 ? `Cues ${cues}` : 'Cues'} />
         <Tab value="takes" label={`Takes ${takes}`} />
         <Tab value="marks" label={`Marks ${marks}`} />
         <Tab value="finds" label={`Finds ${finds}`} />
       </Tabs>
       <Contained key={`${panel} ${partId}`} what="This list">
         {panel === 'script' && <ScriptList />}
+        {panel === 'cues' && <CueList />}
         {panel === 'takes' && <TakeList />}
         {panel === 'marks' && <MarkList />}
         {panel === 'finds' && <FindPanel />}

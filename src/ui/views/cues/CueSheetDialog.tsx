@@ -1,0 +1,330 @@
+'use client';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import Divider from '@mui/material/Divider';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import Typography from '@mui/material/Typography';
+import {
+  DataGrid,
+  QuickFilter,
+  QuickFilterControl,
+  Toolbar,
+  useGridApiRef,
+  type GridColDef,
+  type GridRowSelectionModel,
+} from '@mui/x-data-grid';
+import { useMemo, useRef, useState } from 'react';
+import { timecodeAt } from '@/core/cues/cueCsv';
+import { cueSheetOf } from '@/core/timeline/cueEdits';
+import { cueProgress, cueStates, overlappingCues } from '@/core/timeline/cueState';
+import { openList, saveCues, useCueFiles } from '@/state/cues/cueFiles';
+import {
+  addCue,
+  chooseCue,
+  closeCueSheet,
+  cuesFromScript,
+  giveCues,
+  joinCues,
+  placeCue,
+  removeCues,
+  renumberCues,
+  splitAtCaret,
+  toggleDone,
+  useCues,
+  writeCue,
+} from '@/state/cues/cues';
+import { notify } from '@/state/page/notices';
+import { useProject } from '@/state/project/openProject';
+import { redo, undo, usePart } from '@/state/sheet/part';
+import { CueCharacters } from './CueCharacters';
+import { CueImport } from './CueImport';
+import { CueTimeFields } from './CueTimeFields';
+import { cueStateNames } from './cueWords';
+
+interface Row {
+  id: string;
+  number: string;
+  in: string;
+  out: string;
+  seconds: number;
+  character: string;
+  text: string;
+  note: string;
+  state: string;
+}
+
+const none: GridRowSelectionModel = { type: 'include', ids: new Set() };
+
+/** The cue sheet as a table: sorted, filtered, searched and edited, one cue or many at once. */
+export function CueSheetDialog() {
+  const open = useCues((state) => state.open);
+  return open ? <CueSheet /> : null;
+}
+
+function CueSheet() {
+  const timeline = usePart((state) => state.timeline);
+  const partId = usePart((state) => state.id);
+  const partName = useProject((state) => state.parts.find(({ id }) => id === partId)?.name ?? '');
+  const rateHz = useProject((state) => state.project?.rateHz ?? 48_000);
+  const readOnly = useProject((state) => state.readOnly);
+  const reading = useCueFiles((state) => state.list !== null || state.refusal !== null);
+  const [selection, setSelection] = useState(none);
+  const [people, setPeople] = useState(false);
+  const grid = useGridApiRef();
+  const sheet = cueSheetOf(timeline);
+  const rows = useMemo(() => {
+    const states = cueStates(timeline);
+    const known = cueSheetOf(timeline);
+    const names = new Map(known.characters.map(({ id, name }) => [id, name]));
+    return known.cues.map((cue): Row => ({
+      ...{ id: cue.id, number: cue.number, text: cue.text, note: cue.note },
+      in: timecodeAt(cue.from, known, rateHz),
+      out: timecodeAt(cue.to, known, rateHz),
+      seconds: (cue.to - cue.from) / rateHz,
+      character: names.get(cue.character ?? '') ?? '',
+      state: cueStateNames[states.get(cue.id) ?? 'toDo'],
+    }));
+  }, [timeline, rateHz]);
+  const progress = useMemo(() => cueProgress(timeline).all, [timeline]);
+  const overlaps = useMemo(() => overlappingCues(sheet.cues), [sheet.cues]);
+  const selected = useMemo(() => {
+    const all = rows.map(({ id }) => id);
+    const ids =
+      selection.type === 'include'
+        ? all.filter((id) => selection.ids.has(id))
+        : all.filter((id) => !selection.ids.has(id));
+    return new Set(ids);
+  }, [selection, rows]);
+  const columns = useMemo(() => columnsFor(!readOnly), [readOnly]);
+
+  /** Takes what was typed; what cannot be is told, and the cell stays as it was. */
+  const update = (next: Row, before: Row): Row => {
+    for (const end of ['in', 'out'] as const)
+      if (next[end] !== before[end]) {
+        const fault = placeCue(next.id, end === 'in' ? 'from' : 'to', next[end]);
+        if (fault) throw new Error(fault);
+      }
+    if (next.character !== before.character) giveCues(new Set([next.id]), next.character);
+    const { number, text, note } = next;
+    if (number !== before.number || text !== before.text || note !== before.note)
+      writeCue(next.id, { number: number.slice(0, 40), text, note });
+    return next;
+  };
+  const onCue = (key: string, id: string) => {
+    if (key === 'Delete') removeCues(selected.size > 0 ? selected : new Set([id]));
+    else chooseCue(id);
+  };
+  return (
+    <Dialog open fullScreen onClose={closeCueSheet} aria-labelledby="cue-sheet-title">
+      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2, px: 3, pt: 2 }}>
+        <Typography id="cue-sheet-title" variant="h2" component="h1" sx={{ whiteSpace: 'nowrap' }}>
+          Cues of {partName}
+        </Typography>
+        <Typography color="text.secondary" sx={{ flex: 1 }} role="status">
+          {progress.all === 0
+            ? 'none yet'
+            : `${progress.done} of ${progress.all} done, ${minutes(progress.doneFrames, rateHz)} of ${minutes(progress.frames, rateHz)} minutes`}
+          {overlaps.length > 0 &&
+            `; ${told(overlaps.length, 'runs', 'run')} into the next of the same character`}
+        </Typography>
+        <CueTimeFields />
+      </Box>
+      <DialogContent sx={{ display: 'flex', flexDirection: 'column', gap: 1.5, pt: '12px !important' }}>
+        <Actions selected={selected} readOnly={readOnly} onPeople={() => setPeople(true)} />
+        <Box sx={{ flex: 1, minHeight: 0 }}>
+          <DataGrid
+            apiRef={grid}
+            rows={rows}
+            columns={columns}
+            density="compact"
+            label="Cues"
+            checkboxSelection
+            disableRowSelectionOnClick
+            rowSelectionModel={selection}
+            onRowSelectionModelChange={setSelection}
+            processRowUpdate={update}
+            onProcessRowUpdateError={({ message }: Error) => notify('error', message)}
+            onCellKeyDown={(params, event) => {
+              if (params.cellMode !== 'edit' && event.key === 'Delete') {
+                // The grid would empty the cell.
+                event.defaultMuiPrevented = true;
+                if (!readOnly) onCue('Delete', String(params.id));
+              } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
+                event.defaultMuiPrevented = true;
+                void (event.shiftKey ? redo() : undo());
+              }
+            }}
+            onRowClick={({ id }) => onCue('', String(id))}
+            slots={{ toolbar: Search }}
+            showToolbar
+            pageSizeOptions={[100]}
+            initialState={{ pagination: { paginationModel: { pageSize: 100 } } }}
+            localeText={{
+              noRowsLabel: 'No cues yet: make them here, or read a list of them (CSV, WebVTT, SubRip).',
+            }}
+            sx={{ border: 0, '--DataGrid-overlayHeight': '160px' }}
+          />
+        </Box>
+      </DialogContent>
+      <DialogActions sx={{ px: 3, pb: 2 }}>
+        <Typography variant="body2" color="text.secondary" sx={{ flex: 1 }}>
+          Enter edits a cell, Space chooses a row, Delete takes cues away, Ctrl+Z brings them back.
+        </Typography>
+        <Button variant="contained" onClick={closeCueSheet}>
+          Done
+        </Button>
+      </DialogActions>
+      {people && <CueCharacters onClose={() => setPeople(false)} />}
+      {reading && <CueImport />}
+    </Dialog>
+  );
+}
+
+const minutes = (frames: number, rateHz: number) => (frames / rateHz / 60).toFixed(1);
+const told = (count: number, one: string, many: string) => `${count} ${count === 1 ? one : many}`;
+
+function columnsFor(editable: boolean): GridColDef<Row>[] {
+  const numeric = new Intl.Collator('en', { numeric: true });
+  return [
+    { field: 'number', headerName: 'No.', width: 70, editable, sortComparator: numeric.compare },
+    { field: 'in', headerName: 'In', width: 116, editable },
+    { field: 'out', headerName: 'Out', width: 116, editable },
+    {
+      field: 'seconds',
+      headerName: 'Length',
+      width: 84,
+      type: 'number',
+      valueFormatter: (value: number) => `${value.toFixed(1)} s`,
+    },
+    { field: 'character', headerName: 'Character', width: 140, editable },
+    { field: 'text', headerName: 'Text', flex: 1, minWidth: 240, editable },
+    { field: 'note', headerName: 'Note', width: 150, editable },
+    { field: 'state', headerName: 'State', width: 96 },
+  ];
+}
+
+function Search() {
+  return (
+    <Toolbar>
+      <QuickFilter defaultExpanded style={{ marginLeft: 'auto' }}>
+        <QuickFilterControl aria-label="Search the cues" placeholder="Search" size="small" />
+      </QuickFilter>
+    </Toolbar>
+  );
+}
+
+interface ActionProps {
+  selected: ReadonlySet<string>;
+  readOnly: boolean;
+  onPeople: () => void;
+}
+
+function Actions({ selected, readOnly, onPeople }: ActionProps) {
+  const [only] = selected;
+  const input = useRef<HTMLInputElement>(null);
+  const none = readOnly || selected.size === 0;
+  return (
+    <Box
+      sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 0.5 }}
+      role="toolbar"
+      aria-label="Cues"
+    >
+      <Button size="small" disabled={readOnly} onClick={() => addCue()}>
+        New cue at the caret
+      </Button>
+      <Button size="small" disabled={readOnly} onClick={cuesFromScript}>
+        From the script
+      </Button>
+      <Button size="small" disabled={readOnly} onClick={() => input.current?.click()}>
+        Read a list …
+      </Button>
+      <input
+        ref={input}
+        type="file"
+        hidden
+        accept=".csv,.tsv,.txt,.vtt,.srt,text/csv,text/vtt,text/plain"
+        aria-label="Cue list"
+        onChange={({ target }) => {
+          const [file] = target.files ?? [];
+          if (file) void openList(file);
+          target.value = '';
+        }}
+      />
+      <SaveMenu />
+      <Divider orientation="vertical" flexItem sx={{ mx: 1 }} />
+      <Button size="small" disabled={none} onClick={() => toggleDone(selected)}>
+        Done, or not
+      </Button>
+      <GiveMenu selected={selected} disabled={none} />
+      <Button size="small" disabled={readOnly || selected.size !== 1} onClick={() => splitAtCaret(only)}>
+        Split at the caret
+      </Button>
+      <Button size="small" disabled={readOnly || selected.size < 2} onClick={() => joinCues(selected)}>
+        Join
+      </Button>
+      <Button size="small" color="error" disabled={none} onClick={() => removeCues(selected)}>
+        Take away{selected.size > 1 ? ` ${selected.size}` : ''}
+      </Button>
+      <Divider orientation="vertical" flexItem sx={{ mx: 1 }} />
+      <Button size="small" disabled={readOnly} onClick={renumberCues}>
+        Count anew
+      </Button>
+      <Button size="small" onClick={onPeople}>
+        Characters …
+      </Button>
+    </Box>
+  );
+}
+
+function SaveMenu() {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const save = (form: Parameters<typeof saveCues>[0]) => {
+    setAnchor(null);
+    saveCues(form);
+  };
+  return (
+    <>
+      <Button size="small" aria-haspopup="menu" onClick={(event) => setAnchor(event.currentTarget)}>
+        Save as …
+      </Button>
+      <Menu anchorEl={anchor} open={!!anchor} onClose={() => setAnchor(null)}>
+        <MenuItem onClick={() => save('csv')}>CSV, for a spreadsheet</MenuItem>
+        <MenuItem onClick={() => save('vtt')}>WebVTT captions</MenuItem>
+        <MenuItem onClick={() => save('srt')}>SubRip captions</MenuItem>
+      </Menu>
+    </>
+  );
+}
+
+function GiveMenu({ selected, disabled }: { selected: ReadonlySet<string>; disabled: boolean }) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const characters = usePart((state) => cueSheetOf(state.timeline).characters);
+  const give = (name: string) => {
+    setAnchor(null);
+    giveCues(selected, name);
+  };
+  return (
+    <>
+      <Button
+        size="small"
+        aria-haspopup="menu"
+        disabled={disabled || characters.length === 0}
+        onClick={(event) => setAnchor(event.currentTarget)}
+      >
+        Give to …
+      </Button>
+      <Menu anchorEl={anchor} open={!!anchor} onClose={() => setAnchor(null)}>
+        {characters.map(({ id, name }) => (
+          <MenuItem key={id} onClick={() => give(name)}>
+            {name}
+          </MenuItem>
+        ))}
+        <MenuItem onClick={() => give('')}>Nobody</MenuItem>
+      </Menu>
+    </>
+  );
+}
