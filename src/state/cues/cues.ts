@@ -45,6 +45,14 @@ export function chooseCue(id: string): void {
 export const isListed = (cue: Cue, { character, toDoOnly }: Pick<Cues, 'character' | 'toDoOnly'>): boolean =>
   (character === null || cue.character === character) && !(toDoOnly && cue.done);
 
+/** The chosen cue, while the caret stands where it begins: whoever has gone elsewhere goes on from there. */
+function chosenAtCaret(): string | null {
+  const { chosen } = useCues.getState();
+  const { timeline, caret } = usePart.getState();
+  const cue = sheetNow().cues.find(({ id }) => id === chosen);
+  return cue && Math.min(cue.from, sheetFramesOf(timeline)) === caret ? cue.id : null;
+}
+
 const noCues = () =>
   notify('info', 'This part has no cues yet. Open the cue sheet to make them, or to read a list of them.');
 
@@ -53,7 +61,8 @@ export function stepCue(by: -1 | 1): void {
   const cues = sheetNow().cues.filter((cue) => isListed(cue, state));
   if (cues.length === 0) return noCues();
   const { caret } = usePart.getState();
-  const at = cues.findIndex(({ id }) => id === state.chosen);
+  const chosen = chosenAtCaret();
+  const at = cues.findIndex(({ id }) => id === chosen);
   const before = cues.filter(({ from }) => from < caret).length;
   const next = at >= 0 ? at + by : by > 0 ? before : before - 1;
   const cue = cues[(next + cues.length) % cues.length];
@@ -64,7 +73,7 @@ export function stepCue(by: -1 | 1): void {
 export function stepToUndone(): void {
   const { timeline, caret } = usePart.getState();
   if (sheetNow().cues.length === 0) return noCues();
-  const next = nextUndone(timeline, caret, useCues.getState().chosen);
+  const next = nextUndone(timeline, caret, chosenAtCaret());
   if (!next) return notify('success', 'Every cue of this part is done.');
   setView({ panel: 'cues' });
   chooseCue(next.id);

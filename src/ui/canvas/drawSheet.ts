@@ -6,6 +6,7 @@ import { guidesOf } from '@/core/timeline/guides';
 import type { Lag } from '@/core/speech/lag';
 import { clockOf, type Mark, type Timeline } from '@/core/timeline/timeline';
 import type { InkPalette } from '../theme/palette';
+import { drawCues } from './drawCues';
 import { drawFinished, recordedShade, type FinishedInk } from './drawFinished';
 import { drawLineTags, drawMark, drawProposal, type DrawnProposal, type LineTag } from './drawMarks';
 import { drawBedNames, drawBeds } from './drawMix';
@@ -75,6 +76,8 @@ export interface SheetPicture extends RowInk {
   live: LivePeaks | null;
   proposals: readonly DrawnProposal[];
   lineTags: readonly LineTag[];
+  /** The cue that is chosen; its passage is shaded. */
+  cue: string | null;
   /** How far the voice is behind the guide, along the sheet. */
   lags: readonly Lag[];
   /** Rows that can be seen. */
@@ -102,6 +105,7 @@ export function drawRowInk(context: Ink, ink: RowInk, row: number): void {
  * What is drawn over the rows whenever they are: the running take, marks, proposals and the numbers of lines.
  */
 export function drawOverRows(context: CanvasRenderingContext2D, picture: SheetPicture): void {
+  drawCues(context, picture);
   if (picture.live) drawLive(context, picture, picture.live);
   const { firstRow, lastRow, geometry } = picture;
   const seen = { from: firstRow * geometry.framesPerRow, to: (lastRow + 1) * geometry.framesPerRow };

@@ -9,6 +9,7 @@ import type { Turn } from '@/core/speech/turns';
 import { finishedPictures } from '@/state/chain/finishedPicture';
 import { useLag } from '@/state/finds/lag';
 import { useFinding } from '@/state/finds/finding';
+import { useCues } from '@/state/cues/cues';
 import { usePart } from '@/state/sheet/part';
 import { peakCache } from '@/state/pictures/peaks';
 import type { SourceRange } from '@/state/pictures/peakCache';
@@ -81,6 +82,7 @@ export function Sheet({ mixing = null }: { mixing?: SheetLevels | null }) {
   const picture = useView((state) => state.picture);
   const focus = useStaveFocus((state) => state.track);
   const lags = useLag((state) => state.lags);
+  const cue = useCues((state) => state.chosen);
   const current = useFinding((state) => state.current);
   const open = useOpenProposals();
   const partId = usePart((state) => state.id);
@@ -159,7 +161,7 @@ export function Sheet({ mixing = null }: { mixing?: SheetLevels | null }) {
     const finished = mixing?.finished ?? null;
     const ink = { geometry, rateHz, page, timeline, peaks, spectrum, focus, finished };
     rowCache.current.draw(context, ink, rows.firstRow, rows.lastRow, loads);
-    drawOverRows(context, { ...ink, live: running, proposals, lineTags, lags, ...rows });
+    drawOverRows(context, { ...ink, live: running, proposals, lineTags, lags, cue, ...rows });
     if (mixing) {
       drawTurns(context, { geometry, page, timeline, turns: mixing.turns, ...rows });
       drawLevelPoints(context, { geometry, page, levels: mixing.levels, ...rows });
@@ -179,6 +181,7 @@ export function Sheet({ mixing = null }: { mixing?: SheetLevels | null }) {
     proposals,
     lineTags,
     lags,
+    cue,
     focus,
     mixing,
   ]);

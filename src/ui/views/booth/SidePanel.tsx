@@ -45,7 +45,7 @@ export function SidePanel() {
           borderBottom: 1,
           borderColor: 'divider',
           px: 1,
-          '& .MuiTab-root': { minHeight: 42, minWidth: 0, px: 1, textTransform: 'none' },
+          '& .MuiTab-root': { minHeight: 42, minWidth: 0, px: 0.75, fontSize: 13, textTransform: 'none' },
         }}
       >
         <Tab value="script" label="Script" />

@@ -2,14 +2,11 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
-import Chip from '@mui/material/Chip';
-import MenuItem from '@mui/material/MenuItem';
-import Select from '@mui/material/Select';
 import Typography from '@mui/material/Typography';
 import { useMemo } from 'react';
 import { timecodeAt } from '@/core/cues/cueCsv';
 import { cueSheetOf } from '@/core/timeline/cueEdits';
-import { cueProgress, cueStates, type CueState } from '@/core/timeline/cueState';
+import { cueStates, type CueState } from '@/core/timeline/cueState';
 import type { Cue, CueSheet } from '@/core/timeline/cues';
 import { chooseCue, isListed, openCueSheet, useCues } from '@/state/cues/cues';
 import { stopToEdit } from '@/state/hearing/playing';
@@ -18,6 +15,7 @@ import { usePart } from '@/state/sheet/part';
 import { useKeyText } from '../../commands/keys';
 import { VirtualList } from '../../components/VirtualList';
 import { serif } from '../../theme/theme';
+import { CueFilters } from './CueFilters';
 import { cueStateNames } from './cueWords';
 
 /** The cues of the part in order of time: choose one, see what is still to do. */
@@ -29,7 +27,6 @@ export function CueList() {
   const keyText = useKeyText();
   const sheet = cueSheetOf(timeline);
   const states = useMemo(() => cueStates(timeline), [timeline]);
-  const progress = useMemo(() => cueProgress(timeline), [timeline]);
   const cues = useMemo(
     () => sheet.cues.filter((cue) => isListed(cue, { character, toDoOnly })),
     [sheet.cues, character, toDoOnly],
@@ -46,7 +43,6 @@ export function CueList() {
         </Button>
       </Box>
     );
-  const { all } = progress;
   return (
     <>
       <Box
@@ -60,30 +56,7 @@ export function CueList() {
           borderColor: 'divider',
         }}
       >
-        <Select
-          size="small"
-          variant="standard"
-          disableUnderline
-          displayEmpty
-          value={character ?? ''}
-          onChange={({ target }) => useCues.setState({ character: target.value || null })}
-          inputProps={{ 'aria-label': 'Whose cues' }}
-          sx={{ fontSize: 13, maxWidth: 104 }}
-        >
-          <MenuItem value="">Everybody</MenuItem>
-          {sheet.characters.map(({ id, name }) => (
-            <MenuItem key={id} value={id}>
-              {name}
-            </MenuItem>
-          ))}
-        </Select>
-        <Chip
-          size="small"
-          variant={toDoOnly ? 'filled' : 'outlined'}
-          label={`Still to do ${all.all - all.done}`}
-          aria-pressed={toDoOnly}
-          onClick={() => useCues.setState({ toDoOnly: !toDoOnly })}
-        />
+        <CueFilters />
         <Button size="small" onClick={openCueSheet} sx={{ ml: 'auto', minWidth: 0, whiteSpace: 'nowrap' }}>
           Cue sheet …
         </Button>
@@ -97,7 +70,7 @@ export function CueList() {
           items={cues}
           keyOf={({ id }) => id}
           nameOf={({ number }) => `Cue ${number}`}
-          estimate={({ text }) => 44 + 21 * Math.ceil(Math.min(text.length, 400) / 30)}
+          estimate={({ text }) => 60 + 21 * Math.ceil(Math.min(text.length, 400) / 30)}
           row={(cue) => (
             <CueRow cue={cue} sheet={sheet} state={states.get(cue.id) ?? 'toDo'} chosen={cue.id === chosen} />
           )}
@@ -130,6 +103,7 @@ function CueRow({ cue, sheet, state, chosen }: RowProps) {
         gap: 1.25,
         width: '100%',
         textAlign: 'left',
+        fontFamily: 'inherit',
         pl: 1.75,
         pr: 1.5,
         py: 1,
@@ -140,12 +114,19 @@ function CueRow({ cue, sheet, state, chosen }: RowProps) {
     >
       <Box sx={{ minWidth: 22, fontWeight: 700, fontSize: 13, pt: 0.25 }}>{cue.number}</Box>
       <Box sx={{ flex: 1, minWidth: 0 }}>
-        <Box sx={{ fontSize: 12.5, color: 'text.secondary', fontVariantNumeric: 'tabular-nums' }}>
-          {name && (
-            <Box component="span" sx={{ fontFamily: serif, fontStyle: 'italic', fontSize: 14, mr: 0.75 }}>
-              {name}
+        <Box sx={{ display: 'flex', gap: 1, fontSize: 12.5, color: 'text.secondary' }}>
+          <Box sx={{ flex: 1, minWidth: 0, fontFamily: serif, fontStyle: 'italic', fontSize: 14 }}>
+            <Typography noWrap sx={{ font: 'inherit' }}>
+              {name ?? 'nobody’s'}
+            </Typography>
+          </Box>
+          {state !== 'toDo' && (
+            <Box sx={{ color: state === 'done' ? 'success.main' : undefined }}>
+              {state === 'done' ? 'done ✓' : cueStateNames.recorded}
             </Box>
           )}
+        </Box>
+        <Box sx={{ fontSize: 12.5, color: 'text.secondary', fontVariantNumeric: 'tabular-nums' }}>
           {timecodeAt(cue.from, sheet, rateHz)} · {((cue.to - cue.from) / rateHz).toFixed(1)} s
         </Box>
         <Box
@@ -166,11 +147,6 @@ function CueRow({ cue, sheet, state, chosen }: RowProps) {
           <Box sx={{ fontSize: 12.5, color: 'text.secondary', mt: 0.25 }}>{cue.note}</Box>
         )}
       </Box>
-      {state !== 'toDo' && (
-        <Box sx={{ fontSize: 12.5, color: state === 'done' ? 'success.main' : 'text.secondary', pt: 0.25 }}>
-          {state === 'done' ? 'done ✓' : cueStateNames.recorded}
-        </Box>
-      )}
     </ButtonBase>
   );
 }

@@ -1,4 +1,5 @@
 'use client';
+import { __unsafe_useEmotionCache as useEmotionCache } from '@emotion/react';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
@@ -7,16 +8,9 @@ import DialogContent from '@mui/material/DialogContent';
 import Divider from '@mui/material/Divider';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
-import {
-  DataGrid,
-  QuickFilter,
-  QuickFilterControl,
-  Toolbar,
-  useGridApiRef,
-  type GridColDef,
-  type GridRowSelectionModel,
-} from '@mui/x-data-grid';
+import { DataGrid, type GridColDef, type GridRowSelectionModel } from '@mui/x-data-grid';
 import { useMemo, useRef, useState } from 'react';
 import { timecodeAt } from '@/core/cues/cueCsv';
 import { cueSheetOf } from '@/core/timeline/cueEdits';
@@ -28,6 +22,7 @@ import {
   closeCueSheet,
   cuesFromScript,
   giveCues,
+  isListed,
   joinCues,
   placeCue,
   removeCues,
@@ -41,6 +36,7 @@ import { notify } from '@/state/page/notices';
 import { useProject } from '@/state/project/openProject';
 import { redo, undo, usePart } from '@/state/sheet/part';
 import { CueCharacters } from './CueCharacters';
+import { CueFilters } from './CueFilters';
 import { CueImport } from './CueImport';
 import { CueTimeFields } from './CueTimeFields';
 import { cueStateNames } from './cueWords';
@@ -74,21 +70,32 @@ function CueSheet() {
   const reading = useCueFiles((state) => state.list !== null || state.refusal !== null);
   const [selection, setSelection] = useState(none);
   const [people, setPeople] = useState(false);
-  const grid = useGridApiRef();
+  const [search, setSearch] = useState('');
+  const character = useCues((state) => state.character);
+  const toDoOnly = useCues((state) => state.toDoOnly);
+  // The grid has styles of its own beside those of the theme: the page allows none without this.
+  const nonce = useEmotionCache()?.nonce;
   const sheet = cueSheetOf(timeline);
-  const rows = useMemo(() => {
+  const listed = useMemo(() => {
     const states = cueStates(timeline);
     const known = cueSheetOf(timeline);
     const names = new Map(known.characters.map(({ id, name }) => [id, name]));
-    return known.cues.map((cue): Row => ({
-      ...{ id: cue.id, number: cue.number, text: cue.text, note: cue.note },
-      in: timecodeAt(cue.from, known, rateHz),
-      out: timecodeAt(cue.to, known, rateHz),
-      seconds: (cue.to - cue.from) / rateHz,
-      character: names.get(cue.character ?? '') ?? '',
-      state: cueStateNames[states.get(cue.id) ?? 'toDo'],
-    }));
-  }, [timeline, rateHz]);
+    return known.cues
+      .filter((cue) => isListed(cue, { character, toDoOnly }))
+      .map((cue): Row => ({
+        ...{ id: cue.id, number: cue.number, text: cue.text, note: cue.note },
+        in: timecodeAt(cue.from, known, rateHz),
+        out: timecodeAt(cue.to, known, rateHz),
+        seconds: (cue.to - cue.from) / rateHz,
+        character: names.get(cue.character ?? '') ?? '',
+        state: cueStateNames[states.get(cue.id) ?? 'toDo'],
+      }));
+  }, [timeline, rateHz, character, toDoOnly]);
+  const rows = useMemo(() => {
+    const wanted = search.trim().toLocaleLowerCase('en');
+    const all = ({ number, text, note, character: name }: Row) => `${number} ${name} ${text} ${note}`;
+    return wanted === '' ? listed : listed.filter((row) => all(row).toLocaleLowerCase('en').includes(wanted));
+  }, [listed, search]);
   const progress = useMemo(() => cueProgress(timeline).all, [timeline]);
   const overlaps = useMemo(() => overlappingCues(sheet.cues), [sheet.cues]);
   const selected = useMemo(() => {
@@ -106,7 +113,10 @@ function CueSheet() {
     for (const end of ['in', 'out'] as const)
       if (next[end] !== before[end]) {
         const fault = placeCue(next.id, end === 'in' ? 'from' : 'to', next[end]);
-        if (fault) throw new Error(fault);
+        if (fault) {
+          notify('error', fault);
+          return before;
+        }
       }
     if (next.character !== before.character) giveCues(new Set([next.id]), next.character);
     const { number, text, note } = next;
@@ -135,9 +145,20 @@ function CueSheet() {
       </Box>
       <DialogContent sx={{ display: 'flex', flexDirection: 'column', gap: 1.5, pt: '12px !important' }}>
         <Actions selected={selected} readOnly={readOnly} onPeople={() => setPeople(true)} />
+        <Box sx={{ display: 'flex', gap: 2, alignItems: 'center' }}>
+          <CueFilters />
+          <TextField
+            size="small"
+            placeholder="Search"
+            value={search}
+            onChange={({ target }) => setSearch(target.value)}
+            slotProps={{ htmlInput: { 'aria-label': 'Search the cues' } }}
+            sx={{ width: 220, ml: 'auto' }}
+          />
+        </Box>
         <Box sx={{ flex: 1, minHeight: 0 }}>
           <DataGrid
-            apiRef={grid}
+            nonce={nonce}
             rows={rows}
             columns={columns}
             density="compact"
@@ -147,20 +168,21 @@ function CueSheet() {
             rowSelectionModel={selection}
             onRowSelectionModelChange={setSelection}
             processRowUpdate={update}
-            onProcessRowUpdateError={({ message }: Error) => notify('error', message)}
             onCellKeyDown={(params, event) => {
+              // It ends the editing of a cell, not the cue sheet.
+              if (params.cellMode === 'edit' && event.key === 'Escape') event.stopPropagation();
               if (params.cellMode !== 'edit' && event.key === 'Delete') {
                 // The grid would empty the cell.
                 event.defaultMuiPrevented = true;
                 if (!readOnly) onCue('Delete', String(params.id));
               } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
                 event.defaultMuiPrevented = true;
+                // Not what was typed last, somewhere else.
+                event.preventDefault();
                 void (event.shiftKey ? redo() : undo());
               }
             }}
             onRowClick={({ id }) => onCue('', String(id))}
-            slots={{ toolbar: Search }}
-            showToolbar
             pageSizeOptions={[100]}
             initialState={{ pagination: { paginationModel: { pageSize: 100 } } }}
             localeText={{
@@ -207,16 +229,6 @@ function columnsFor(editable: boolean): GridColDef<Row>[] {
   ];
 }
 
-function Search() {
-  return (
-    <Toolbar>
-      <QuickFilter defaultExpanded style={{ marginLeft: 'auto' }}>
-        <QuickFilterControl aria-label="Search the cues" placeholder="Search" size="small" />
-      </QuickFilter>
-    </Toolbar>
-  );
-}
-
 interface ActionProps {
   selected: ReadonlySet<string>;
   readOnly: boolean;
@@ -233,8 +245,13 @@ function Actions({ selected, readOnly, onPeople }: ActionProps) {
       role="toolbar"
       aria-label="Cues"
     >
-      <Button size="small" disabled={readOnly} onClick={() => addCue()}>
-        New cue at the caret
+      <Button
+        size="small"
+        disabled={readOnly}
+        title="Of the selection, or two seconds at the caret"
+        onClick={() => addCue()}
+      >
+        New cue
       </Button>
       <Button size="small" disabled={readOnly} onClick={cuesFromScript}>
         From the script
@@ -260,8 +277,13 @@ function Actions({ selected, readOnly, onPeople }: ActionProps) {
         Done, or not
       </Button>
       <GiveMenu selected={selected} disabled={none} />
-      <Button size="small" disabled={readOnly || selected.size !== 1} onClick={() => splitAtCaret(only)}>
-        Split at the caret
+      <Button
+        size="small"
+        disabled={readOnly || selected.size !== 1}
+        title="In two, at the caret"
+        onClick={() => splitAtCaret(only)}
+      >
+        Split
       </Button>
       <Button size="small" disabled={readOnly || selected.size < 2} onClick={() => joinCues(selected)}>
         Join
