@@ -583,7 +583,12 @@ describe('what is beside the point is put right, and what is lost is told', () =
 
 test('a cue sheet is read with its steps, and one that cannot be is refused', () => {
   const cue = { id: 'c1', number: '12a', from: 10, to: 60, character: 'ada', text: 'Hello.', note: 'slow' };
-  const cueSheet = { rate: '29.97 drop', start: 107_892, characters: [{ id: 'ada', name: 'Ada' }], cues: [cue] };
+  const cueSheet = {
+    rate: '29.97 drop',
+    start: 107_892,
+    characters: [{ id: 'ada', name: 'Ada' }],
+    cues: [cue],
+  };
   const { cues, ...head } = cueSheet;
   const withCues = (sheet: object) => {
     const draft = manifest();
