@@ -106,6 +106,11 @@ async function main() {
       () => page.getByRole('button', { name: /^Export 5 files/ }).click(),
       folder,
     );
+    // What was read back is told until somebody looks.
+    await page.getByRole('button', { name: /^Last export/ }).click();
+    await page.getByRole('dialog').waitFor();
+    await page.getByRole('button', { name: 'Close', exact: true }).click();
+    await dialogGone(page);
     execFileSync('unzip', ['-q', '-o', archive, '*_report.html', '-d', folder]);
     const paper = await page.context().newPage();
     await paper.goto(`file://${folder}/The-Lamp-House_report.html`);
@@ -233,7 +238,7 @@ async function main() {
     await page.getByRole('row').getByRole('checkbox').nth(1).check();
     await page.getByRole('button', { name: 'Done, or not' }).click();
     await page.getByText('1 of 7 done').waitFor();
-    await page.waitForTimeout(7000);
+    await page.getByText('7 cues are on the cue sheet').waitFor({ state: 'detached' });
     await shoot('cue-sheet');
     await page.getByRole('button', { name: 'Done', exact: true }).click();
     await dialogGone(page);

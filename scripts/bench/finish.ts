@@ -9,6 +9,7 @@ import type { ChainStep } from '../../src/core/chain/chain';
 import { usualStep } from '../../src/core/chain/settings';
 import { learnRoom } from '../../src/core/chain/softerRoom';
 import { noise, writeWav } from '../../src/core/testing/signals';
+import { listenIn } from './loudspeaker';
 import { createEmptyProject, plantParts } from './plant';
 import { median, type Row } from './row';
 
@@ -55,23 +56,6 @@ async function plantChain(page: Page): Promise<void> {
     });
     db.close();
   }, seven as ChainStep[]);
-}
-
-/** What goes to the loudspeakers is listened to, and keys are timed, in `window.hook`. */
-async function listenIn(page: Page): Promise<void> {
-  await page.addInitScript(() => {
-    const { connect } = AudioNode.prototype;
-    const hook = { heard: null as AnalyserNode | null, keyAt: 0 };
-    Object.assign(window, { hook });
-    AudioNode.prototype.connect = function (this: AudioNode, to: never, ...more: never[]) {
-      if ((to as unknown) instanceof AudioDestinationNode) {
-        hook.heard ??= new AnalyserNode(this.context, { fftSize: 256 });
-        (connect as (to: AudioNode) => AudioNode).call(this, hook.heard);
-      }
-      return connect.call(this, to, ...more);
-    } as typeof connect;
-    addEventListener('keydown', () => (hook.keyAt = performance.now()), true);
-  });
 }
 
 /**

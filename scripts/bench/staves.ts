@@ -5,6 +5,7 @@ import type { Page } from 'playwright-core';
 import { choose, dialogGone, goTo, openApp, openDemo, saved } from '../../e2e/support/app';
 import { startServer } from '../../e2e/support/server';
 import { noise, writeWav } from '../../src/core/testing/signals';
+import { listenIn } from './loudspeaker';
 import { createEmptyProject } from './plant';
 import { median, type Row } from './row';
 import { scrollTrace } from './scrolling';
@@ -47,19 +48,7 @@ async function scrolledWithFive(page: Page): Promise<number[]> {
  * has fallen by 20 dB, ms; the device behind it is not counted.
  */
 async function levelHeard(page: Page): Promise<number[]> {
-  await page.addInitScript(() => {
-    const { connect } = AudioNode.prototype;
-    const hook = { heard: null as AnalyserNode | null, keyAt: 0 };
-    Object.assign(window, { hook });
-    AudioNode.prototype.connect = function (this: AudioNode, to: never, ...more: never[]) {
-      if ((to as unknown) instanceof AudioDestinationNode) {
-        hook.heard ??= new AnalyserNode(this.context, { fftSize: 256 });
-        (connect as (to: AudioNode) => AudioNode).call(this, hook.heard);
-      }
-      return connect.call(this, to, ...more);
-    } as typeof connect;
-    addEventListener('keydown', ({ key }) => key === 'Enter' && (hook.keyAt = performance.now()), true);
-  });
+  await listenIn(page);
   await page.reload();
   await goTo(page, 'Finish');
   const level = page.getByRole('spinbutton', { name: 'Level of All together, dB' });
