@@ -119,6 +119,16 @@ describe('cues of a part', () => {
     await until(page, ['2', '4']);
     await page.keyboard.press('Control+z');
     await until(page, ['1', '2', '4']);
+    // From wherever the focus is left.
+    await boxes.nth(1).check();
+    await page.getByRole('button', { name: /^Take away/ }).click();
+    await until(page, ['2', '4']);
+    await page.keyboard.press('Control+z');
+    await until(page, ['1', '2', '4']);
+    await page.keyboard.press('Control+y');
+    await until(page, ['2', '4']);
+    await page.keyboard.press('Control+z');
+    await until(page, ['1', '2', '4']);
   });
 
   test('the list goes out as CSV and captions, and comes in again as it was', async () => {
@@ -176,6 +186,28 @@ describe('cues of a part', () => {
     await page.getByRole('img', { name: /caret at 00:14.480/ }).waitFor();
     await page.keyboard.press('Shift+ArrowUp');
     await page.getByRole('img', { name: /caret at 00:05.400/ }).waitFor();
+    // Cut where the caret stands, which the table leaves where it is.
+    const sheet = page.getByTestId('sheet');
+    const width = (await sheet.boundingBox())?.width ?? 0;
+    await sheet.click({ position: { x: 78 + ((width - 104) * 3) / 12, y: 60 } });
+    await page.keyboard.press('Shift+Q');
+    await page.getByRole('row').getByRole('checkbox').nth(1).check();
+    await page.getByRole('button', { name: 'Split' }).click();
+    await until(page, ['1', '1a', '2', '4']);
+    await page.keyboard.press('Control+z');
+    await until(page, ['1', '2', '4']);
+    await page.getByRole('button', { name: 'Done', exact: true }).click();
+    await page.getByRole('dialog').waitFor({ state: 'detached' });
+    // Another part has cues of its own: none, whoever was listed before.
+    await page.getByLabel('Whose cues').click();
+    await page.getByRole('option', { name: 'Old keeper' }).click();
+    await page.getByRole('button', { name: /^Part: / }).click();
+    await page.getByRole('menuitem', { name: /keepers/i }).click();
+    await page.getByText('No cues. Where each line').waitFor();
+    await page.getByRole('button', { name: /^Part: / }).click();
+    await page.getByRole('menuitem', { name: /The stair/ }).click();
+    await page.getByRole('tab', { name: 'Cues 3' }).waitFor();
+    await page.getByText('And then?').waitFor();
     await saved(page);
     await page.reload();
     await page.getByTestId('sheet').waitFor();

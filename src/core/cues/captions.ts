@@ -1,5 +1,5 @@
 import { ParolaError } from '../base/errors';
-import { formatTime } from '../base/units';
+import { clock } from '../formats/markFiles';
 import type { Cue } from '../timeline/cues';
 import type { ListedCue, ReadCues, RowFault } from './cueList';
 
@@ -68,11 +68,6 @@ export function readCaptions(text: string, rateHz: number): ReadCues {
     throw new ParolaError('unsupported', 'There are no captions in this file: neither WebVTT nor SubRip.');
   return { cues, faults };
 }
-
-const clock = (seconds: number) => {
-  const time = formatTime(seconds, true);
-  return time.length > 9 ? time.padStart(12, '0') : `00:${time}`;
-};
 
 const escaped = (text: string) =>
   text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replace(/\s+/g, ' ');

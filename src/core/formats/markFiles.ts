@@ -7,7 +7,7 @@ import type { FileMark } from './fileMarks';
 export type ListedMark = FileMark & { kind: MarkKind };
 
 /** `h:mm:ss.mmm`, hours always: what WebVTT and spreadsheets read alike. */
-const clock = (seconds: number) => {
+export const clock = (seconds: number) => {
   const time = formatTime(seconds, true);
   return time.length > 9 ? time.padStart(12, '0') : `00:${time}`;
 };

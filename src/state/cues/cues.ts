@@ -27,6 +27,18 @@ const none: Cues = { chosen: null, character: null, toDoOnly: false, open: false
 
 export const useCues = create<Cues>(() => none);
 whenProjectCloses(() => useCues.setState(none));
+// What is chosen and listed is of the open part, and of a character there is.
+usePart.subscribe((now, before) => {
+  if (now.id !== before.id) useCues.setState(none);
+  else if (now.timeline.cueSheet !== before.timeline.cueSheet) {
+    const { character } = useCues.getState();
+    if (
+      character !== null &&
+      !cueEdits.cueSheetOf(now.timeline).characters.some(({ id }) => id === character)
+    )
+      useCues.setState({ character: null });
+  }
+});
 
 const sheetNow = () => cueEdits.cueSheetOf(usePart.getState().timeline);
 
@@ -169,10 +181,8 @@ export function giveCues(ids: ReadonlySet<string>, name: string): void {
 export const changeCharacter = (id: string, changes: { name?: string; track?: string | null }) =>
   edit('character', (timeline) => cueEdits.changeCharacter(timeline, id, changes));
 
-export function removeCharacter(id: string): void {
-  if (useCues.getState().character === id) useCues.setState({ character: null });
+export const removeCharacter = (id: string) =>
   edit('character away', (timeline) => cueEdits.removeCharacter(timeline, id));
-}
 
 export const setCueTime = (time: CueTime) =>
   edit('timecode', (timeline) => cueEdits.setCueTime(timeline, time));

@@ -11,14 +11,13 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { DataGrid, type GridColDef, type GridRowSelectionModel } from '@mui/x-data-grid';
-import { useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { timecodeAt } from '@/core/cues/cueCsv';
 import { cueSheetOf } from '@/core/timeline/cueEdits';
 import { cueProgress, cueStates, overlappingCues } from '@/core/timeline/cueState';
 import { openList, saveCues, useCueFiles } from '@/state/cues/cueFiles';
 import {
   addCue,
-  chooseCue,
   closeCueSheet,
   cuesFromScript,
   giveCues,
@@ -59,6 +58,19 @@ const none: GridRowSelectionModel = { type: 'include', ids: new Set() };
 export function CueSheetDialog() {
   const open = useCues((state) => state.open);
   return open ? <CueSheet /> : null;
+}
+
+/**
+ * The keys of the Booth rest while a dialog is open, and a button that can do no more leaves the focus to the
+ * page. While text is written the keys are the field's.
+ */
+function undoKeys(event: globalThis.KeyboardEvent) {
+  const key = event.key.toLowerCase();
+  if (!(event.ctrlKey || event.metaKey) || (key !== 'z' && key !== 'y')) return;
+  if ((event.target as HTMLElement).matches('input:not([type=checkbox]), textarea')) return;
+  // Not what was typed last, somewhere else.
+  event.preventDefault();
+  void (event.shiftKey || key === 'y' ? redo() : undo());
 }
 
 function CueSheet() {
@@ -124,10 +136,10 @@ function CueSheet() {
       writeCue(next.id, { number: number.slice(0, 40), text, note });
     return next;
   };
-  const onCue = (key: string, id: string) => {
-    if (key === 'Delete') removeCues(selected.size > 0 ? selected : new Set([id]));
-    else chooseCue(id);
-  };
+  useEffect(() => {
+    window.addEventListener('keydown', undoKeys);
+    return () => window.removeEventListener('keydown', undoKeys);
+  }, []);
   return (
     <Dialog open fullScreen onClose={closeCueSheet} aria-labelledby="cue-sheet-title">
       <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2, px: 3, pt: 2 }}>
@@ -174,15 +186,9 @@ function CueSheet() {
               if (params.cellMode !== 'edit' && event.key === 'Delete') {
                 // The grid would empty the cell.
                 event.defaultMuiPrevented = true;
-                if (!readOnly) onCue('Delete', String(params.id));
-              } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
-                event.defaultMuiPrevented = true;
-                // Not what was typed last, somewhere else.
-                event.preventDefault();
-                void (event.shiftKey ? redo() : undo());
+                if (!readOnly) removeCues(selected.size > 0 ? selected : new Set([String(params.id)]));
               }
             }}
-            onRowClick={({ id }) => onCue('', String(id))}
             pageSizeOptions={[100]}
             initialState={{ pagination: { paginationModel: { pageSize: 100 } } }}
             localeText={{
