@@ -6,7 +6,8 @@ import { copyPassage, pasteOver, pastePassage, slidePassage } from '@/core/timel
 import { PieceTable, silence, type Piece } from '@/core/timeline/pieces';
 import { fillGaps, patchTone, setPauseLength } from '@/core/timeline/roomEdits';
 import { lineStates, placeLine } from '@/core/timeline/scriptLines';
-import { hearTake, overlay } from '@/core/timeline/takes';
+import { overlay } from '@/core/timeline/overlay';
+import { hearTake } from '@/core/timeline/takes';
 import type { Mark, Timeline } from '@/core/timeline/timeline';
 import { median, type Row } from './row';
 

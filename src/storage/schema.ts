@@ -3,6 +3,7 @@ import type { Step } from '@/core/timeline/history';
 import type { ToneChoice } from '@/core/timeline/roomEdits';
 import type { Placement } from '@/core/timeline/takes';
 import type { StoredTimeline } from '@/core/timeline/stored';
+import type { CueSettings } from '@/core/recording/cueSettings';
 import type { LevelChoice } from '@/core/recording/levelProfiles';
 import type { SoundCheck } from '@/core/recording/soundCheck';
 import type { Spec } from '@/core/specs/spec';
@@ -48,6 +49,8 @@ export interface RecordSettings {
   hearOthers?: boolean;
   /** A patch keeps the length of the selection, or takes that of the new reading. */
   patchLength: 'selection' | 'reading';
+  /** Missing in earlier projects. */
+  cue?: CueSettings;
 }
 export type RecordMode = Placement['mode'];
 
@@ -147,6 +150,8 @@ export interface SourceRecord {
   placement?: Placement;
   /** The tracks its channels were recorded for, in the order of the channels; `[trackId]` when missing. */
   trackIds?: string[];
+  /** The cue it was recorded for. */
+  cue?: string;
   summary?: TakeSummary;
   note?: string;
   circled?: boolean;

@@ -1,5 +1,5 @@
 import type { Piece } from '@/core/timeline/pieces';
-import type { Recorded } from '@/core/timeline/takes';
+import type { Recorded } from '@/core/timeline/overlay';
 import { allOf, database, write, type Transaction } from './database';
 import type { SourceRecord, TakeOfProject } from './schema';
 

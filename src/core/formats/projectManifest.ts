@@ -1,6 +1,7 @@
 import { array, boolean, number, object, string, ValidationError, type InferType } from 'yup';
 import { ParolaError } from '../base/errors';
 import { parseForeignJson } from '../base/json';
+import { cueSettingLimits } from '../recording/cueSettings';
 import { levelProfileSchema } from '../recording/levelProfiles';
 import type { SoundCheck } from '../recording/soundCheck';
 import { specSchema } from '../specs/spec';
@@ -64,19 +65,32 @@ const sourceSchema = object({
   note: string().max(limits.textLetters).optional(),
   circled: boolean().optional(),
   deleted: boolean().optional(),
+  cue: id().optional(),
   summary: object({ peakDbfs: level(), loudnessLufs: level(), clippedSamples: count(longest) })
     .optional()
     .default(undefined),
 });
 
+const { runUpSeconds, runOutSeconds } = cueSettingLimits;
+const cueSettingsSchema = object({
+  runUpSeconds: number().min(runUpSeconds.least).max(runUpSeconds.most).required(),
+  beeps: boolean().required(),
+  sweep: boolean().required(),
+  runOutSeconds: number().min(runOutSeconds.least).max(runOutSeconds.most).required(),
+  end: string().oneOf(['out', 'on']).required(),
+  then: string().oneOf(['stay', 'next', 'play']).required(),
+  guide: string().oneOf(['heard', 'off']).required(),
+}).default(undefined);
+
 const recordingSchema = object({
-  mode: string().oneOf(['continue', 'retake', 'insert', 'patch']).required(),
+  mode: string().oneOf(['continue', 'retake', 'insert', 'patch', 'cue']).required(),
   runUpSeconds: number().min(0).max(15).required(),
   countIn: string().oneOf(['none', 'beeps', 'sweep']).required(),
   fixedSeconds: number().min(0.1).max(86_400).nullable().defined(),
   keepGoing: boolean().required(),
   hearOthers: boolean().optional(),
   patchLength: string().oneOf(['selection', 'reading']).required(),
+  cue: cueSettingsSchema.optional(),
 }).default(undefined);
 
 const levelsSchema = object({

@@ -51,6 +51,16 @@ export class SheetClock {
     return at + this.struckBefore[firstIndex(this.struck.length, (i) => this.skips[i] > at)];
   }
 
+  /** The heard time of a sheet frame; beyond the end of the sheet time is counted on. */
+  heardOnward(frame: number): number {
+    return this.sheetToHeard(frame) + Math.max(0, frame - this.sheetFrames);
+  }
+
+  /** The sheet time of a heard frame; beyond the end of the sheet time is counted on. */
+  sheetOnward(frame: number): number {
+    return this.heardToSheet(frame) + Math.max(0, frame - this.heardFrames);
+  }
+
   isStruck(frame: number): boolean {
     const range = this.struck[this.firstEndingAfter(frame)];
     return !!range && frame >= range.from;

@@ -24,7 +24,8 @@ import { copyPassage, cutPassage, pasteOver, pastePassage, slidePassage, timelin
 import { PieceTable } from './pieces';
 import { soundingOf } from './sounding';
 import { loadTimeline, plainTimeline, storeTimeline } from './stored';
-import { insertRecording, overlay, retake } from './takes';
+import { overlay } from './overlay';
+import { insertRecording, retake } from './takes';
 import { emptyTimeline, sheetFramesOf, sourcesOf, type Timeline } from './timeline';
 
 const voice = (...lengths: number[]): Timeline => {

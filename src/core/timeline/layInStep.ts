@@ -1,7 +1,7 @@
 import type { Alignment } from '../dsp/alignment';
 import { insertTime, mapTables } from './edits';
 import { silence, type AudioPiece, type PieceTable } from './pieces';
-import { overlay } from './takes';
+import { overlay } from './overlay';
 import { sheetFramesOf, type Timeline } from './timeline';
 
 /** A recording as it stands on a track by itself, uncut. */

@@ -4,6 +4,7 @@ import { heardTracks } from './heard';
 import { changeGain, moveJoint, silenceRange, split } from './joints';
 import { copyPassage, pasteOver, pastePassage, slidePassage } from './passages';
 import { muteStave, patchTone } from './roomEdits';
+import { overlay, recordedFrames, type Recorded } from './overlay';
 import type { Range } from './range';
 import { apply, difference, inverse } from './history';
 import type { Piece } from './pieces';
@@ -11,15 +12,12 @@ import {
   appendRecording,
   hearTake,
   insertRecording,
-  overlay,
   placeRecording,
   placementStart,
-  recordedFrames,
   replaceRange,
   retake,
   stackAt,
   type Placement,
-  type Recorded,
 } from './takes';
 import { clockOf, emptyTimeline, type Mark, type Timeline } from './timeline';
 import { loadTimeline, plainTimeline } from './stored';

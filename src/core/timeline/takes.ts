@@ -1,60 +1,11 @@
 import { exhaustive } from '../base/errors';
-import {
-  addMarks,
-  insertTime,
-  mapTables,
-  removeMarks,
-  removeReadingMarks,
-  removeTime,
-  stet,
-  stetAll,
-  strike,
-  within,
-} from './edits';
+import { placeCueTake, type CuePlacement } from './cueTakes';
+import { addMarks, insertTime, mapTables, removeMarks, removeTime, stetAll, strike, within } from './edits';
 import { isInStep, recordedTo } from './guides';
-import { silence, type Piece } from './pieces';
+import { fallSilent, overlay, recordedFrames, type Recorded } from './overlay';
 import type { Range } from './range';
+import { sheetFramesOf, type TakePlace, type Timeline } from './timeline';
 import { padTo } from './tracks';
-import { placeOfPiece, sheetFramesOf, type TakePlace, type Timeline } from './timeline';
-
-const lengthOf = (pieces: readonly Piece[]) => pieces.reduce((sum, piece) => sum + piece.length, 0);
-
-/** What was recorded in one go: the pieces of each track that was armed, all of the same length. */
-export type Recorded = ReadonlyMap<string, readonly Piece[]>;
-
-export const recordedFrames = (recorded: Recorded) => Math.max(0, ...[...recorded.values()].map(lengthOf));
-
-/**
- * Lays a recording over sheet range [at, at + its length) of its tracks; the sheet grows where it reaches
- * beyond the end. What stood there stays in the stack of takes; where it was struck, the range stands again.
- * Marks about the old reading go, but for `keptMarks`.
- */
-export function overlay(
-  timeline: Timeline,
-  recorded: Recorded,
-  at: number,
-  keptMarks: ReadonlySet<string> = new Set(),
-): Timeline {
-  const length = recordedFrames(recorded);
-  if (length === 0) return timeline;
-  const range = { from: at, to: at + length };
-  const padded = padTo(timeline, range.to);
-  const placed: TakePlace[] = [];
-  const laid = mapTables(padded, (table, track) => {
-    const pieces = recorded.get(track.id);
-    if (!pieces) return table;
-    let start = at;
-    for (const piece of pieces) {
-      if (piece.kind === 'audio') placed.push(placeOfPiece(piece, track.id, start));
-      start += piece.length;
-    }
-    return table.replace(range.from, range.to, [...pieces, silence(length - lengthOf(pieces))]);
-  });
-  return stet(
-    { ...removeReadingMarks(laid, range, keptMarks), places: [...padded.places, ...placed] },
-    range,
-  );
-}
 
 /** Continue: a recording at the end of the part. Tracks that were not armed get silence for that time. */
 export const appendRecording = (timeline: Timeline, recorded: Recorded, keptMarks?: ReadonlySet<string>) =>
@@ -78,12 +29,6 @@ export function retake(
   if (laid.tracks.every(({ id }) => recorded.has(id))) return strike(laid, rest);
   return fallSilent(laid, recorded, rest);
 }
-
-/** What was there before is not heard on the tracks of a recording; its time stays. */
-const fallSilent = (timeline: Timeline, recorded: Recorded, { from, to }: Range): Timeline =>
-  mapTables(timeline, (table, { id }) =>
-    recorded.has(id) ? table.replace(from, to, [silence(to - from)]) : table,
-  );
 
 /**
  * Insert: a gap opens at `at`, everything after it moves. Marks set while recording stand in the gap already.
@@ -130,7 +75,8 @@ export type Placement =
       readonly from: number;
       readonly to: number;
       readonly length: 'selection' | 'reading';
-    };
+    }
+  | CuePlacement;
 
 /**
  * Where a reading on these tracks is continued: at the end of the part, or, where the part is in step and has
@@ -155,11 +101,16 @@ export function placementStart(timeline: Timeline, placement: Placement): number
     case 'insert':
       return placement.at;
     case 'patch':
+    case 'cue':
       return placement.from;
     default:
       return exhaustive(placement);
   }
 }
+
+/** The sheet frame at which the talent begins: a run-up ends there. */
+export const punchOf = (timeline: Timeline, placement: Placement): number =>
+  placement.mode === 'cue' ? placement.in : placementStart(timeline, placement);
 
 export interface PlaceOptions {
   /** Marks set while this take was recorded. */
@@ -175,6 +126,7 @@ export function placeRecording(
   placement: Placement,
   { keptMarks, abandonedTo = 0 }: PlaceOptions = {},
 ): Timeline {
+  if (placement.mode === 'cue') return placeCueTake(timeline, recorded, placement, keptMarks);
   if (isInStep(timeline)) return placeInStep(timeline, recorded, placement, { keptMarks, abandonedTo });
   switch (placement.mode) {
     case 'continue':
@@ -199,7 +151,7 @@ export function placeRecording(
 function placeInStep(
   timeline: Timeline,
   recorded: Recorded,
-  placement: Placement,
+  placement: Exclude<Placement, CuePlacement>,
   { keptMarks, abandonedTo = 0 }: PlaceOptions,
 ): Timeline {
   switch (placement.mode) {

@@ -11,6 +11,7 @@ import { notify } from '../page/notices';
 import { whenProjectCloses } from '../page/resets';
 import { setView } from '../page/view';
 import { rateOfProject } from '../project/openProject';
+import { recordSettings, setRecordSettings } from '../project/settings';
 import { edit, openPartRecord, setCaret, usePart } from '../sheet/part';
 
 interface Cues {
@@ -45,13 +46,20 @@ const sheetNow = () => cueEdits.cueSheetOf(usePart.getState().timeline);
 export const openCueSheet = () => useCues.setState({ open: true });
 export const closeCueSheet = () => useCues.setState({ open: false });
 
-/** Goes to a cue: the caret stands where it begins. */
+/** Goes to a cue: the caret stands where it begins, and it is what Record records. */
 export function chooseCue(id: string): void {
   const cue = sheetNow().cues.find((one) => one.id === id);
   if (!cue) return;
+  if (recordSettings().mode !== 'cue') setRecordSettings({ mode: 'cue' });
   useCues.setState({ chosen: id });
   setCaret(Math.min(cue.from, sheetFramesOf(usePart.getState().timeline)));
 }
+
+/** The cue that Record and a dry run are for: the one that is chosen. */
+export const cueNow = (): Cue | null => {
+  const { chosen } = useCues.getState();
+  return sheetNow().cues.find(({ id }) => id === chosen) ?? null;
+};
 
 /** Those that are listed, as they are filtered. */
 export const isListed = (cue: Cue, { character, toDoOnly }: Pick<Cues, 'character' | 'toDoOnly'>): boolean =>

@@ -1,6 +1,7 @@
 import { contextFrame } from '@/audio/contextFrame';
 import { playAt } from '@/audio/playAt';
-import { Player } from '@/audio/player';
+import { Player, type RenderChunk } from '@/audio/player';
+import { assert } from '@/core/base/errors';
 import { dbToAmplitude } from '@/core/base/units';
 import { PieceTable } from '@/core/timeline/pieces';
 import type { HeardTrack } from '@/core/timeline/heard';
@@ -45,7 +46,9 @@ function soundingNow(timeline: Timeline, purpose: Purpose = 'playing'): Sounding
  * apart from it.
  */
 interface Listening {
-  sounding: Sounding;
+  sounding?: Sounding;
+  /** Instead of a sounding: what is played as it is given. */
+  rendered?: RenderChunk;
   /** Heard frames of those tracks. */
   range: { from: number; to: number };
   /** The caret goes where playing ends. */
@@ -93,6 +96,18 @@ export async function playTracks(
   if (get().mode === 'idle') await listen({ sounding: soundingOfTracks(tracks, soundingSettings()), range });
 }
 
+/**
+ * Plays heard frames of the sheet as they are given, while the caret stays; they may begin before the sheet
+ * does. Resolves when that has ended.
+ */
+export async function playRendered(
+  range: { from: number; to: number },
+  rendered: RenderChunk,
+): Promise<void> {
+  if (get().mode === 'playing') endPlaying();
+  if (get().mode === 'idle') await listen({ rendered, range, onSheet: true });
+}
+
 async function playStretch(timeline: Timeline, range: { from: number; to: number }, onSheet: boolean) {
   if (get().mode === 'playing') endPlaying();
   if (get().mode !== 'idle') return;
@@ -114,9 +129,11 @@ async function listen(wanted: Listening) {
   try {
     const { context, bus } = await startEngine(rateOfProject());
     if (listening !== wanted) return;
-    const options = { loop, speed: useView.getState().speed };
-    const rendered = renderer(sounding, 'playing', dbToAmplitude(gainDb));
-    const player = new Player(context, range, rendered, notifyError, bus, options);
+    const options = { loop, speed: sounding ? useView.getState().speed : 1 };
+    const rendered = sounding && renderer(sounding, 'playing', dbToAmplitude(gainDb));
+    const sound = rendered ?? wanted.rendered;
+    assert(sound, 'there is something to play');
+    const player = new Player(context, range, sound, notifyError, bus, options);
     Object.assign(playback, { player, caretMoves, onSheet });
     await player.ended;
     if (listening === wanted) endPlaying();
@@ -133,7 +150,7 @@ async function listen(wanted: Listening) {
  */
 export function changePlaying(timeline: Timeline): void {
   const { player, onSheet } = playback;
-  if (!listening || !player || !onSheet) return;
+  if (!listening?.sounding || !player || !onSheet) return;
   const sounding = soundingNow(timeline);
   // What was a change on its way is heard already when it is taken.
   if (sameSounding(listening.sounding, sounding)) return;
@@ -155,7 +172,7 @@ export function endPlaying({ back = false } = {}): void {
   playback.player = null;
   const at = player && caretMoves ? (back ? playedFrom : partClock().heardToSheet(player.frame)) : null;
   player?.stop();
-  set({ mode: 'idle', playingTake: null });
+  set({ mode: 'idle', playingTake: null, cueRun: null });
   if (at !== null) setCaret(at);
 }
 

@@ -1,7 +1,9 @@
 import { create } from 'zustand';
+import type { Cue } from '@/core/timeline/cues';
 import type { Player } from '@/audio/player';
 import type { LiveTake } from './liveTake';
 import { partClock } from '../sheet/part';
+import { currentEngine } from './engine';
 import { rateOfProject } from '../project/openProject';
 
 /**
@@ -17,6 +19,15 @@ interface Transport {
   rolling: { until: number; seconds: number; fromFrame: number } | null;
   /** A take that is listened to by itself. */
   playingTake: string | null;
+  /** The cue that is recorded, or run through dry. */
+  cueRun: CueRun | null;
+}
+
+export interface CueRun {
+  readonly cue: Cue;
+  readonly dry: boolean;
+  /** Seconds of the context at which its line begins; null until known, and where a player knows it. */
+  readonly beginsAt: number | null;
 }
 
 export const useTransport = create<Transport>(() => ({
@@ -24,6 +35,7 @@ export const useTransport = create<Transport>(() => ({
   live: null,
   rolling: null,
   playingTake: null,
+  cueRun: null,
 }));
 
 /** What is there can be worked on: nothing is recorded, though something may be playing. */
@@ -36,10 +48,39 @@ export const playback: { player: Player | null; caretMoves: boolean; onSheet: bo
   onSheet: false,
 };
 
+/**
+ * The heard frame of a cue's run that is heard now; negative where its run-up begins before the sheet does.
+ * Null while none runs.
+ */
+function cueHead(): number | null {
+  const { cueRun } = useTransport.getState();
+  if (!cueRun) return null;
+  const { player } = playback;
+  if (cueRun.dry) return player?.frame ?? null;
+  const context = currentEngine()?.context;
+  if (!context || cueRun.beginsAt === null) return null;
+  const now = context.currentTime - (context.outputLatency || 0);
+  return partClock().heardOnward(cueRun.cue.from) + Math.round((now - cueRun.beginsAt) * rateOfProject());
+}
+
+/** Seconds until the line of the cue that runs begins, and until it ends; negative afterwards. */
+export function cueLeft(): { toIn: number; toOut: number } | null {
+  const head = cueHead();
+  const { cueRun } = useTransport.getState();
+  if (head === null || !cueRun) return null;
+  const { from, to } = cueRun.cue;
+  const toIn = (partClock().heardOnward(from) - head) / rateOfProject();
+  return { toIn, toOut: toIn + (to - from) / rateOfProject() };
+}
+
 /** The sheet frame that is heard or recorded now, or null. */
 export function headFrame(): number | null {
-  const { live, rolling } = useTransport.getState();
+  const { live, rolling, cueRun } = useTransport.getState();
   const clock = partClock();
+  if (cueRun) {
+    const head = cueHead();
+    return head === null || head < 0 ? null : clock.sheetOnward(head);
+  }
   if (rolling) {
     const left = Math.max(0, rolling.until - performance.now() / 1000);
     const heard = clock.sheetToHeard(rolling.fromFrame) - Math.round(left * rateOfProject());

@@ -1,3 +1,4 @@
+import { defaultCueSettings, type CueSettings } from '@/core/recording/cueSettings';
 import type { LevelChoice } from '@/core/recording/levelProfiles';
 import type { Spec } from '@/core/specs/spec';
 import { updatePart } from '@/storage/parts';
@@ -45,6 +46,7 @@ const defaultRecordSettings: RecordSettings = {
   keepGoing: false,
   hearOthers: true,
   patchLength: 'selection',
+  cue: defaultCueSettings,
 };
 
 /** How Record works in the open project. */
@@ -52,6 +54,12 @@ export const recordSettings = (): RecordSettings => ({
   ...defaultRecordSettings,
   ...useProject.getState().project?.recording,
 });
+
+/** How cues are recorded in the open project. */
+export const cueSettings = (): CueSettings => ({ ...defaultCueSettings, ...recordSettings().cue });
+
+export const setCueSettings = (changes: Partial<CueSettings>) =>
+  setRecordSettings({ cue: { ...cueSettings(), ...changes } });
 
 export const dismissRecovered = () => useProject.setState({ recovered: [] });
 

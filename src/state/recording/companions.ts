@@ -1,7 +1,7 @@
 import { Player, type RenderChunk } from '@/audio/player';
 import { stet } from '@/core/timeline/edits';
 import { guidesOf, isInStep } from '@/core/timeline/guides';
-import type { PieceTable } from '@/core/timeline/pieces';
+import { silence, type PieceTable } from '@/core/timeline/pieces';
 import type { Range } from '@/core/timeline/range';
 import { soundingOf, type Sounding } from '@/core/timeline/sounding';
 import type { Placement } from '@/core/timeline/takes';
@@ -11,7 +11,7 @@ import { heardNow, useListening } from '../hearing/listening';
 import { renderer } from '../hearing/rendering';
 import { notifyError } from '../page/notices';
 import { soundingSettings } from '../project/openProject';
-import { recordSettings } from '../project/settings';
+import { cueSettings, recordSettings } from '../project/settings';
 import { usePart } from '../sheet/part';
 
 /**
@@ -38,6 +38,8 @@ function stretchOf(placement: Placement, timeline: Timeline): Range | null {
         from: placement.from,
         to: placement.length === 'reading' && isInStep(timeline) ? end : placement.to,
       };
+    case 'cue':
+      return { from: placement.in, to: Math.min(end, placement.to ?? end) };
     case 'continue':
     case 'insert':
       return null;
@@ -72,12 +74,23 @@ export function companionsOf(placement: Placement, armed: ReadonlySet<string>): 
   const { timeline } = usePart.getState();
   const stretch = stretchOf(placement, timeline);
   if (!stretch) return null;
-  const standing = stet(timeline, stretch);
+  const standing = stet(withoutGuide(timeline, placement), stretch);
   const clock = clockOf(standing);
   return {
     timeline: standing,
     range: { from: clock.sheetToHeard(stretch.from), to: clock.sheetToHeard(stretch.to) },
   };
+}
+
+/** The guide falls silent while the line of a cue is said, where that is wanted. */
+function withoutGuide(timeline: Timeline, placement: Placement): Timeline {
+  if (placement.mode !== 'cue' || cueSettings().guide === 'heard') return timeline;
+  const { in: from, out: to } = placement;
+  const guides = guidesOf(timeline).map((guide) => {
+    const end = Math.min(to, guide.table.frames);
+    return end > from ? { ...guide, table: guide.table.replace(from, end, [silence(end - from)]) } : guide;
+  });
+  return { ...timeline, guides };
 }
 
 function soundingOfCompanions({ timeline }: Companions, armed: ReadonlySet<string>): Sounding {
@@ -95,6 +108,9 @@ function soundingOfCompanions({ timeline }: Companions, armed: ReadonlySet<strin
 /** Rendered before it is needed: the first moments have to sound at their frame. */
 const preparedSeconds = 2;
 
+export const rendererOfCompanions = (companions: Companions, armed: ReadonlySet<string>): RenderChunk =>
+  renderer(soundingOfCompanions(companions, armed), 'cueing');
+
 /** Companions whose first seconds are rendered: they can be played at a frame of the context. */
 export interface PreparedCompanions {
   start(engine: Engine, atFrame: number): { stop(): void };
@@ -106,7 +122,7 @@ export async function prepareCompanions(
 ): Promise<PreparedCompanions> {
   const { range } = companions;
   const { rateHz } = soundingSettings();
-  const render = () => renderer(soundingOfCompanions(companions, armed), 'cueing');
+  const render = () => rendererOfCompanions(companions, armed);
   const rendered = render();
   const frames = Math.min(range.to - range.from, preparedSeconds * rateHz);
   const first = await rendered(range.from, frames);

@@ -1,6 +1,7 @@
 import { contextFrame } from '@/audio/contextFrame';
 import { addTrack } from '@/core/timeline/tracks';
 import type { Timeline } from '@/core/timeline/timeline';
+import type { CuePlacement } from '@/core/timeline/cueTakes';
 import { continuation, placementStart, type Placement } from '@/core/timeline/takes';
 import { currentEngine } from '../hearing/engine';
 import { useTransport } from '../hearing/transport';
@@ -40,6 +41,8 @@ export async function retakeSentence(): Promise<void> {
         : { head: mine.live.startFrame, back: 0 };
   const before = mine.placement;
   await stopRecording();
+  // A cue is short: it is said again as a whole.
+  if (before.mode === 'cue') return get().mode === 'idle' ? begin(before) : undefined;
   const punch = await punchBefore(head, back, new Set(mine.live.trackIds));
   if (get().mode !== 'idle' || recordIntent().can === false) return;
   const begun = begin(retakePlacement(before, punch, head));
@@ -49,7 +52,7 @@ export async function retakeSentence(): Promise<void> {
 }
 
 /** A sentence of an insert or patch is replaced inside it: what follows on the sheet is not overwritten. */
-function retakePlacement(before: Placement, punch: number, head: number): Placement {
+function retakePlacement(before: Exclude<Placement, CuePlacement>, punch: number, head: number): Placement {
   switch (before.mode) {
     case 'continue':
     case 'retake':

@@ -2,10 +2,12 @@ import { formatTime } from '@/core/base/units';
 import { guidesOf, isInStep } from '@/core/timeline/guides';
 import { continuation, type Placement } from '@/core/timeline/takes';
 import type { RecordMode, SourceRecord } from '@/storage/schema';
+import { cueNow } from '../cues/cues';
+import { armedForCue, cuePlacementNow, nextCueTake } from './cuePlan';
 import { heardBeside } from './companions';
-import { armedNow, missingMicrophone, unreachableNow, useInput } from './input';
+import { armedNow, missingMicrophone, unreachableNow, useInput, type ArmedTrack } from './input';
 import { usePart } from '../sheet/part';
-import { recordSettings } from '../project/settings';
+import { cueSettings, recordSettings } from '../project/settings';
 import { isReadOnly, rateOfProject, sourceList } from '../project/openProject';
 import { useTransport } from '../hearing/transport';
 
@@ -14,7 +16,21 @@ export const modeNames: Record<RecordMode, string> = {
   retake: 'Retake',
   insert: 'Insert',
   patch: 'Patch',
+  cue: 'Cue',
 };
+
+/** How Record works in the open part: where there are no cues none is recorded. */
+export function recordModeNow(): RecordMode {
+  const { mode } = recordSettings();
+  const { cueSheet } = usePart.getState().timeline;
+  return mode === 'cue' && !cueSheet?.cues.length ? 'continue' : mode;
+}
+
+/** The tracks that Record would write: in a cue those of who speaks it. */
+export function armedToRecord(): ArmedTrack[] {
+  const cue = recordModeNow() === 'cue' ? cueNow() : null;
+  return cue ? armedForCue(cue) : armedNow();
+}
 
 /** Takes of a part, in the order they were recorded; deleted ones only where asked for. */
 export const takesOf = (partId: string | null, sources: Iterable<SourceRecord>, deleted = false) =>
@@ -26,16 +42,21 @@ export const takesOf = (partId: string | null, sources: Iterable<SourceRecord>, 
     .sort((a, b) => a.take - b.take || a.startedAt - b.startedAt);
 
 export const nextTake = (partId: string | null) =>
-  takesOf(partId, sourceList(), true).reduce((highest, { take }) => Math.max(highest, take), 0) + 1;
+  takesOf(partId, sourceList(), true)
+    .filter(({ cue }) => !cue)
+    .reduce((highest, { take }) => Math.max(highest, take), 0) + 1;
 
 /**
  * Where a take would go now; null for a patch without a selection. A part in step has its end already: there
  * the reading is continued where it ends, over what is to be spoken to.
  */
 export function placementNow(): Placement | null {
-  const { mode, patchLength } = recordSettings();
+  const { patchLength } = recordSettings();
+  const mode = recordModeNow();
   const { caret, selection, timeline } = usePart.getState();
   switch (mode) {
+    case 'cue':
+      return cuePlacementNow();
     case 'continue':
       return continuation(timeline, new Set(armedNow().map(({ id }) => id)), caret);
     case 'retake':
@@ -58,8 +79,8 @@ function obstacle(): string | null {
   if (status !== 'open') return 'choose an input first';
   const [unreachable] = unreachableNow();
   if (unreachable) return `no input ${unreachable.channel + 1} for ${unreachable.name}`;
-  if (armedNow().length === 0) return 'no track is armed';
-  if (!placementNow()) return 'select what to replace';
+  if (armedToRecord().length === 0) return 'no track is armed';
+  if (!placementNow()) return recordModeNow() === 'cue' ? 'choose a cue first' : 'select what to replace';
   if (recordSettings().mode === 'insert' && isInStep(usePart.getState().timeline))
     return 'no gap in step with a guide: Retake, or let go of step';
   return null;
@@ -70,9 +91,13 @@ export function recordIntent(): { can: boolean; label: string } {
   const reason = obstacle();
   if (reason) return { can: false, label: reason };
   const { id, timeline } = usePart.getState();
-  const armed = armedNow();
+  const armed = armedToRecord();
+  const cue = recordModeNow() === 'cue' ? cueNow() : null;
   const names = timeline.tracks.length > 1 ? `${armed.map(({ name }) => name).join(' + ')} · ` : '';
-  return { can: true, label: `take ${nextTake(id)} · ${names}${describePlacement()}` };
+  return {
+    can: true,
+    label: `take ${cue ? nextCueTake(cue.id) : nextTake(id)} · ${names}${describePlacement()}`,
+  };
 }
 
 /** What is heard while it is recorded, where there is anything else to hear. */
@@ -80,7 +105,7 @@ function describeCompanions(placement: Placement | null): string {
   const { timeline } = usePart.getState();
   const guides = guidesOf(timeline);
   if (timeline.tracks.length + guides.length < 2) return '';
-  const heard = heardBeside(placement, new Set(armedNow().map(({ id }) => id)));
+  const heard = heardBeside(placement, new Set(armedToRecord().map(({ id }) => id)));
   const names = [...timeline.tracks, ...guides]
     .filter(({ id }) => heard.includes(id))
     .map(({ name }) => name);
@@ -94,12 +119,14 @@ function describePlacement(): string {
   const { fixedSeconds, keepGoing } = recordSettings();
   const time = (frame: number) => formatTime(frame / rateOfProject(), true);
   const extras = [
-    fixedSeconds ? `${fixedSeconds} s` : '',
+    fixedSeconds && placement?.mode !== 'cue' ? `${fixedSeconds} s` : '',
     keepGoing ? 'P: next part' : '',
     describeCompanions(placement),
   ].filter(Boolean);
   const where = () => {
     switch (placement?.mode) {
+      case 'cue':
+        return cueSettings().end === 'out' ? 'to its end' : 'runs on';
       case 'retake':
         return `over ${time(placement.at)} on`;
       case 'insert':

@@ -3,23 +3,26 @@ import { countIn, playAt } from '@/audio/playAt';
 import { assert, ParolaError, toParolaError } from '@/core/base/errors';
 import { secondsToFrames } from '@/core/base/units';
 import { within } from '@/core/base/waiting';
-import { placementStart, type Placement } from '@/core/timeline/takes';
+import type { CuePlacement } from '@/core/timeline/cueTakes';
+import { placementStart, punchOf, type Placement } from '@/core/timeline/takes';
 import { newId } from '@/storage/projects';
 import type { TakeResult } from '@/workers/recorderProtocol';
 import { currentEngine, startEngine, stopEngine, type Engine } from '../hearing/engine';
 import { LiveTake } from '../hearing/liveTake';
-import { endPlaying, renderPart } from '../hearing/playing';
+import { endPlaying, play, renderPart } from '../hearing/playing';
 import { useTransport } from '../hearing/transport';
 import { notify, notifyError } from '../page/notices';
+import { chooseCue, stepToUndone } from '../cues/cues';
 import { rateOfProject, useProject } from '../project/openProject';
-import { recordSettings } from '../project/settings';
+import { cueSettings, recordSettings } from '../project/settings';
 import { beginLine } from '../script/lines';
 import { partClock, setCaret, usePart } from '../sheet/part';
-import { armedNow, followLostInputs, inputName, resetInput, useInput, type ArmedTrack } from './input';
+import { followLostInputs, inputName, resetInput, useInput, type ArmedTrack } from './input';
 import { closeInputs, openedInput } from './openInputs';
 import { companionsOf, prepareCompanions } from './companions';
 import { placeTake } from './placing';
-import { nextTake, placementNow, recordIntent } from './recordPlan';
+import { nextCueTake } from './cuePlan';
+import { armedToRecord, nextTake, placementNow, recordIntent } from './recordPlan';
 import { endRecording, startRecording, stopRecorder, type RecordedSource } from './recorder';
 import { roundTrip } from './roundTrip';
 
@@ -78,9 +81,10 @@ export function newTake(
   partId: string,
   placement: Placement,
   startFrame: number,
-  tracks: readonly ArmedTrack[] = armedNow(),
+  tracks: readonly ArmedTrack[] = armedToRecord(),
 ): RunningTake {
-  const take = nextTake(partId);
+  const cue = placement.mode === 'cue' ? cueOf(placement.cue) : undefined;
+  const take = cue ? nextCueTake(cue.id) : nextTake(partId);
   const live = new LiveTake(
     newId(),
     take,
@@ -97,7 +101,8 @@ export function newTake(
     trackId: tracks[0].id,
     trackIds: tracks.map(({ id }) => id),
     take,
-    name: `Take ${take}`,
+    name: cue ? `Cue ${cue.number}, take ${take}` : `Take ${take}`,
+    ...(cue && { cue: cue.id }),
     rateHz: rateOfProject(),
     channels: tracks.length,
     state: 'recording' as const,
@@ -117,11 +122,14 @@ export async function begin(placement: Placement): Promise<void> {
   // Taken at once, so that a second press means stop and not a second take.
   running = mine;
   const lead = leadInSeconds(placement);
-  const rolling = { until: performance.now() / 1000 + lead, seconds: lead, fromFrame: mine.live.startFrame };
+  const fromFrame = punchOf(timeline, placement);
+  const rolling = { until: performance.now() / 1000 + lead, seconds: lead, fromFrame };
+  const cue = placement.mode === 'cue' ? cueOf(placement.cue) : undefined;
   set({
     mode: lead > 0 ? 'rolling' : 'recording',
     live: lead > 0 ? null : mine.live,
     rolling: lead > 0 ? rolling : null,
+    cueRun: cue ? { cue, dry: false, beginsAt: null } : null,
   });
   try {
     const prepared = prepare(mine, lead);
@@ -137,7 +145,9 @@ export async function begin(placement: Placement): Promise<void> {
     const soon = lead > 0 || companions || input.start ? leadSeconds : 0;
     /** The frame at which the caret is played; a reader who follows it is captured a round trip later. */
     const punch = contextFrame(context, soon) + (runUp?.[0].length ?? 0);
-    mine.atFrame = lead > 0 || companions ? punch + roundTripFrames : punch;
+    const early = fromFrame - mine.live.startFrame;
+    mine.atFrame = (lead > 0 || companions ? punch + roundTripFrames : punch) - early;
+    if (cue) set({ cueRun: { cue, dry: false, beginsAt: punch / rate } });
     if (runUp) {
       set({ rolling: { ...rolling, until: performance.now() / 1000 + punch / rate - context.currentTime } });
       const sound = playAt(context, bus, runUp, punch - runUp[0].length);
@@ -146,16 +156,19 @@ export async function begin(placement: Placement): Promise<void> {
     if (companions) mine.played.push(companions.start(engine, punch));
     input.start?.(punch);
     tell(mine, (mine.atFrame / rate - context.currentTime) * 1000 + spareMs);
-    await planEnd(engine, mine, punch);
-    setCaret(mine.live.startFrame);
+    await planEnd(engine, mine, punch - early);
+    setCaret(fromFrame);
   } catch (error) {
     if (running === mine) fail(mine, error);
   }
 }
 
+const cueOf = (id: string) => usePart.getState().timeline.cueSheet?.cues.find((cue) => cue.id === id);
+
 async function prepare({ placement, live }: RunningTake, lead: number) {
   const engine = await startEngine(rateOfProject());
-  const runUp = lead > 0 ? await renderRunUp(placement, lead) : null;
+  const { timeline } = usePart.getState();
+  const runUp = lead > 0 ? await renderRunUp(punchOf(timeline, placement), lead, runUpOf(placement)) : null;
   const armed = new Set(live.trackIds);
   const heard = companionsOf(placement, armed);
   const companions = heard && (await prepareCompanions(heard, armed));
@@ -169,11 +182,23 @@ function fail(mine: RunningTake, error: unknown) {
   if (mine.atFrame > 0) endRecording(mine.live.sourceId, 0, 0);
   mine.finish();
   running = null;
-  set({ mode: 'idle', live: null, rolling: null });
+  set({ mode: 'idle', live: null, rolling: null, cueRun: null });
   notifyError(error);
 }
 
+/** What a run-up has: the sheet before the punch, and beeps. */
+interface RunUp {
+  readonly sheet: boolean;
+  readonly beeps: boolean;
+}
+
+export const runUpOf = ({ mode }: Pick<Placement, 'mode'>): RunUp => ({
+  sheet: mode !== 'continue',
+  beeps: mode === 'cue' ? cueSettings().beeps : recordSettings().countIn === 'beeps',
+});
+
 function leadInSeconds(placement: Placement): number {
+  if (placement.mode === 'cue') return cueSettings().runUpSeconds;
   const { runUpSeconds, countIn: counting } = recordSettings();
   const count = counting === 'none' ? 0 : countInBeats;
   return placement.mode === 'continue' ? count : Math.max(runUpSeconds, count);
@@ -183,17 +208,23 @@ function leadInSeconds(placement: Placement): number {
  * What is heard before the punch, ending exactly there: the last seconds before it, under beeps where they
  * are wanted.
  */
-async function renderRunUp(placement: Placement, lead: number): Promise<Float32Array<ArrayBuffer>[]> {
+export async function renderRunUp(
+  punch: number,
+  lead: number,
+  { sheet, beeps: counted }: RunUp,
+): Promise<Float32Array<ArrayBuffer>[]> {
   const rate = rateOfProject();
   const frames = secondsToFrames(lead, rate);
-  const end = partClock().sheetToHeard(placementStart(usePart.getState().timeline, placement));
-  const audible = placement.mode === 'continue' ? 0 : Math.min(frames, end);
-  const channels = (await renderPart('cueing', end - audible, audible)).map((samples) => {
+  const clock = partClock();
+  const end = clock.heardOnward(punch);
+  const from = Math.max(0, end - frames);
+  const audible = sheet ? Math.max(0, Math.min(end, clock.heardFrames) - from) : 0;
+  const channels = (await renderPart('cueing', from, audible)).map((samples) => {
     const padded = new Float32Array(frames);
-    padded.set(samples, frames - audible);
+    padded.set(samples, from - end + frames);
     return padded;
   });
-  if (recordSettings().countIn === 'beeps') {
+  if (counted) {
     const beeps = countIn(countInBeats, rate);
     const from = frames - beeps.length;
     for (const samples of channels) beeps.forEach((value, i) => (samples[from + i] += value));
@@ -258,18 +289,19 @@ async function planEnd(engine: Engine, mine: RunningTake, punch: number) {
   const { placement, atFrame } = mine;
   const { fixedSeconds } = recordSettings();
   const rate = rateOfProject();
-  const exact = placement.mode === 'patch' && placement.length === 'selection';
-  const frames = exact
-    ? placement.to - placement.from
+  const patch = placement.mode === 'patch' && placement.length === 'selection' ? placement : null;
+  const end = placement.mode === 'cue' ? placement : patch;
+  const frames = end
+    ? end.to && end.to - end.from
     : fixedSeconds
       ? secondsToFrames(fixedSeconds, rate)
       : null;
   if (frames === null) return;
   stopAt(mine, atFrame + frames);
   openedInput()?.stop?.(punch + frames);
-  if (!exact) return;
+  if (!patch) return;
   const clock = partClock();
-  const from = clock.sheetToHeard(placement.to);
+  const from = clock.sheetToHeard(patch.to);
   const length = Math.min(secondsToFrames(runOutSeconds, rate), clock.heardFrames - from);
   if (length <= 0) return;
   // A take goes on without what would be heard after it.
@@ -297,7 +329,7 @@ export async function stopRecording(): Promise<void> {
   if (mine.atFrame === 0) {
     // The key came before the take had even been asked for.
     running = null;
-    set({ mode: 'idle', live: null });
+    set({ mode: 'idle', live: null, cueRun: null });
     return mine.finish();
   }
   const engine = currentEngine();
@@ -312,6 +344,7 @@ export async function stopRecording(): Promise<void> {
 /** Called once for each take, when its audio is on disk. */
 async function end(mine: RunningTake, take: TakeResult, failure: string | null) {
   const wasCurrent = running === mine;
+  const wasStopped = get().mode === 'finishing';
   if (wasCurrent) set({ mode: 'finishing', rolling: null });
   silence(mine);
   try {
@@ -326,10 +359,23 @@ async function end(mine: RunningTake, take: TakeResult, failure: string | null) 
   }
   if (wasCurrent) {
     running = null;
-    set({ mode: 'idle', live: null });
-    if (usePart.getState().id === mine.source.partId) setCaret(mine.live.startFrame + take.length);
+    set({ mode: 'idle', live: null, cueRun: null });
+    const { placement, live } = mine;
+    if (usePart.getState().id === mine.source.partId)
+      setCaret(placement.mode === 'cue' ? placement.in : live.startFrame + take.length);
+    if (!wasStopped && !failure && placement.mode === 'cue') afterCue(placement);
   }
   mine.finish();
+}
+
+/** What follows when a take of a cue has ended by itself. */
+function afterCue({ cue, out }: CuePlacement) {
+  const { then } = cueSettings();
+  if (then === 'next') stepToUndone();
+  else if (then === 'play') {
+    setCaret(out);
+    void play();
+  } else chooseCue(cue);
 }
 
 followLostInputs(stopRecording);
@@ -342,5 +388,5 @@ export async function closeTransport(): Promise<void> {
   stopRecorder();
   await stopEngine();
   resetInput();
-  set({ mode: 'idle', live: null, rolling: null, playingTake: null });
+  set({ mode: 'idle', live: null, rolling: null, playingTake: null, cueRun: null });
 }

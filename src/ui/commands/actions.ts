@@ -6,6 +6,7 @@ import { notify } from '@/state/page/notices';
 import { prompterSizeChoices, setView, speedChoices, stepOf, useView } from '@/state/page/view';
 import { rateOfProject, type RecordMode } from '@/state/project/openProject';
 import { recordSettings, setRecordSettings } from '@/state/project/settings';
+import { dryRun } from '@/state/recording/dryRun';
 import { startNextPart } from '@/state/recording/readingOn';
 import { record, stopRecording } from '@/state/recording/recording';
 import * as editing from '@/state/sheet/editing';
@@ -24,6 +25,13 @@ export function toggleRecord(): void {
   const { mode } = useTransport.getState();
   if (mode === 'recording' || mode === 'rolling') void stopRecording();
   else void record();
+}
+
+/** Runs the chosen cue through dry; ends that where it is under way. */
+export function toggleDryRun(): void {
+  const { mode, cueRun } = useTransport.getState();
+  if (cueRun?.dry) endPlaying();
+  else if (mode === 'idle' || mode === 'playing') void dryRun();
 }
 
 export function escape() {

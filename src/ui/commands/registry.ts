@@ -34,6 +34,7 @@ import { duckChosen, softenChosen } from '@/state/mix/ducking';
 import { liftPoint, removePointAtCaret, setPointAtCaret, stepPoint } from '@/state/mix/points';
 import { further, levelStepDb, louder, muteChosen, soloChosen, stepStrip } from '@/state/mix/strips';
 import { setView, useView, zoom } from '@/state/page/view';
+import { stepTakeOfCue } from '@/state/recording/cueTakes';
 import { retakeSentence } from '@/state/recording/readingOn';
 import { openSoundCheck } from '@/state/recording/soundCheck';
 import { cutBackToCaret } from '@/state/recording/tracks';
@@ -177,6 +178,13 @@ const table = {
     keys: ['4'],
     when: 'editing',
     run: () => actions.setMode('patch'),
+  },
+  modeCue: {
+    label: 'Cue: the one that is chosen, in its place',
+    group: 'Record and play',
+    keys: ['5'],
+    when: 'editing',
+    run: () => actions.setMode('cue'),
   },
   soundCheck: {
     label: 'Sound check',
@@ -789,6 +797,28 @@ const table = {
     keys: ['shift+c'],
     when: 'editing',
     run: toggleChosenDone,
+  },
+  dryRun: {
+    label: 'Dry run: the cue with its run-up, without recording; ends it',
+    menu: 'Dry run',
+    group: 'Cues',
+    keys: ['/'],
+    when: 'always',
+    run: actions.toggleDryRun,
+  },
+  cueTakeBefore: {
+    label: 'Hear the take before in the cue',
+    group: 'Cues',
+    keys: ['('],
+    when: 'editing',
+    run: () => stepTakeOfCue(-1),
+  },
+  cueTakeAfter: {
+    label: 'Hear the take after in the cue',
+    group: 'Cues',
+    keys: [')'],
+    when: 'editing',
+    run: () => stepTakeOfCue(1),
   },
   cueHere: {
     label: 'Make a cue of the selection, or at the caret',

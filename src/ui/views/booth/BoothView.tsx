@@ -13,6 +13,7 @@ import { Deck } from './Deck';
 import { EditStrip } from './EditStrip';
 import { LevelColumn } from './LevelColumn';
 import { Loupe } from './Loupe';
+import { CueStage } from '../cues/CueStage';
 import { CueSheetDialog } from '../cues/CueSheetDialog';
 import { MoveDialog } from './MoveDialog';
 import { Prompter } from './Prompter';
@@ -46,6 +47,7 @@ export function BoothView() {
         <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
           <EditStrip />
           <Contained key={partId} what="This sheet">
+            {partId && <CueStage />}
             {partId && <Sheet />}
             {partId && loupe && <Loupe />}
           </Contained>

@@ -3,6 +3,7 @@ import FiberManualRecord from '@mui/icons-material/FiberManualRecord';
 import Headphones from '@mui/icons-material/Headphones';
 import PlayArrow from '@mui/icons-material/PlayArrow';
 import Stop from '@mui/icons-material/Stop';
+import Theaters from '@mui/icons-material/Theaters';
 import Undo from '@mui/icons-material/Undo';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -15,14 +16,15 @@ import { useLag } from '@/state/finds/lag';
 import { useListening, type Hear } from '@/state/hearing/listening';
 import { useInput } from '@/state/recording/input';
 import { usePart } from '@/state/sheet/part';
-import { recordSettings } from '@/state/project/settings';
-import { modeNames, recordIntent } from '@/state/recording/recordPlan';
+import { useCues } from '@/state/cues/cues';
+import { modeNames, recordIntent, recordModeNow } from '@/state/recording/recordPlan';
 import { rateOfProject, useProject, type RecordMode } from '@/state/project/openProject';
 import { headFrame, useTransport } from '@/state/hearing/transport';
 import { setMode } from '../../commands/actions';
 import { useKeyText } from '../../commands/keys';
 import { run, type CommandId } from '../../commands/registry';
 import { useTicks } from '../../hooks/useTicks';
+import { CueOptions } from '../cues/CueOptions';
 import { RecordOptions } from './RecordOptions';
 
 /** A click on the deck leaves the focus where it was: Space and Enter go on meaning play and record. */
@@ -32,6 +34,8 @@ const keepFocus = (event: { preventDefault: () => void }) => event.preventDefaul
 export function Deck() {
   const mode = useTransport((state) => state.mode);
   const readOnly = useProject((state) => state.readOnly);
+  useProject((state) => state.project?.recording);
+  usePart((state) => state.timeline.cueSheet);
   const recording = mode === 'recording' || mode === 'rolling';
   const keyText = useKeyText();
   return (
@@ -56,7 +60,7 @@ export function Deck() {
           onClick={() => run('retakeSentence')}
           icon={<Undo />}
           title="Again"
-          detail={`from sentence start · ${keyText('retakeSentence')}`}
+          detail={`from ${recordModeNow() === 'cue' ? 'its' : 'sentence'} start · ${keyText('retakeSentence')}`}
         />
       ) : (
         <DeckButton
@@ -67,6 +71,7 @@ export function Deck() {
           detail={keyText('play')}
         />
       )}
+      <DryRunButton />
       <HearButton />
       <DeckButton
         onClick={() => run('flub')}
@@ -78,8 +83,28 @@ export function Deck() {
       <Clock />
       <Box sx={{ flex: 1 }} />
       <ModeChoice />
-      <RecordOptions />
+      {recordModeNow() === 'cue' ? <CueOptions /> : <RecordOptions />}
     </Box>
+  );
+}
+
+/** Where cues are recorded: the chosen one as it will be, without recording. */
+function DryRunButton() {
+  useProject((state) => state.project?.recording);
+  usePart((state) => state.timeline.cueSheet);
+  const running = useTransport((state) => state.cueRun?.dry ?? false);
+  const mode = useTransport((state) => state.mode);
+  const chosen = useCues((state) => state.chosen !== null);
+  const keyText = useKeyText();
+  if (recordModeNow() !== 'cue' || mode === 'recording' || mode === 'rolling') return null;
+  return (
+    <DeckButton
+      onClick={() => run('dryRun')}
+      disabled={mode === 'finishing' || !chosen}
+      icon={running ? <Stop /> : <Theaters />}
+      title={running ? 'End' : 'Dry run'}
+      detail={keyText('dryRun')}
+    />
   );
 }
 
@@ -113,28 +138,31 @@ const modeHints: Record<RecordMode, { text: string; id: CommandId }> = {
   retake: { text: 'From the caret on, after a run-up (punch-and-roll)', id: 'modeRetake' },
   insert: { text: 'Into a gap that opens at the caret', id: 'modeInsert' },
   patch: { text: 'Over the selection', id: 'modePatch' },
+  cue: { text: 'The chosen cue, in its place', id: 'modeCue' },
 };
 
 function ModeChoice() {
   const idle = useTransport((state) => state.mode === 'idle');
   const readOnly = useProject((state) => state.readOnly);
   useProject((state) => state.project?.recording);
+  const hasCues = usePart((state) => (state.timeline.cueSheet?.cues.length ?? 0) > 0);
   const keyText = useKeyText();
+  const modes = (Object.keys(modeNames) as RecordMode[]).filter((mode) => mode !== 'cue' || hasCues);
   return (
     <ToggleButtonGroup
       exclusive
       size="small"
-      value={recordSettings().mode}
+      value={recordModeNow()}
       onChange={(_, value: RecordMode | null) => value && setMode(value)}
       disabled={!idle || readOnly}
       aria-label="What Record does"
     >
-      {(Object.keys(modeNames) as RecordMode[]).map((mode) => (
+      {modes.map((mode) => (
         <ToggleButton
           key={mode}
           value={mode}
           title={`${modeHints[mode].text} · ${keyText(modeHints[mode].id)}`}
-          sx={{ textTransform: 'none', px: 1.75, height: 36, color: 'text.primary' }}
+          sx={{ textTransform: 'none', px: hasCues ? 1.25 : 1.75, height: 36, color: 'text.primary' }}
         >
           {modeNames[mode]}
         </ToggleButton>
@@ -193,6 +221,12 @@ export function DeckButton({ onClick, icon, title, detail, disabled, hint }: Dec
   );
 }
 
+function titleOf(chosen: string | null): string {
+  const mode = recordModeNow();
+  const cue = usePart.getState().timeline.cueSheet?.cues.find(({ id }) => id === chosen);
+  return mode === 'cue' && cue ? `Cue ${cue.number}` : modeNames[mode];
+}
+
 /** What Record will write, and where, is on the button before it is pressed. */
 function RecordButton() {
   const mode = useTransport((state) => state.mode);
@@ -210,7 +244,8 @@ function RecordButton() {
   const rolling = mode === 'rolling';
   const intent = recordIntent();
   const overruns = useTransport((state) => state.live?.overrunFrames ?? 0);
-  const title = recording ? 'Recording' : rolling ? 'Run-up' : modeNames[recordSettings().mode];
+  const cue = useCues((state) => state.chosen);
+  const title = recording ? 'Recording' : rolling ? 'Run-up' : titleOf(cue);
   const keyText = useKeyText();
   const detail = recording
     ? `${keyText('record')} stops`

@@ -15,6 +15,7 @@ import { usePart } from '@/state/sheet/part';
 import { useKeyText } from '../../commands/keys';
 import { VirtualList } from '../../components/VirtualList';
 import { serif } from '../../theme/theme';
+import { CueTakes } from './CueTakes';
 import { CueFilters } from './CueFilters';
 import { cueStateNames } from './cueWords';
 
@@ -72,7 +73,21 @@ export function CueList() {
           nameOf={({ number }) => `Cue ${number}`}
           estimate={({ text }) => 60 + 21 * Math.ceil(Math.min(text.length, 400) / 30)}
           row={(cue) => (
-            <CueRow cue={cue} sheet={sheet} state={states.get(cue.id) ?? 'toDo'} chosen={cue.id === chosen} />
+            <Box
+              sx={{
+                borderLeft: 3,
+                borderColor: cue.id === chosen ? 'primary.main' : 'transparent',
+                bgcolor: cue.id === chosen ? 'page.wash' : undefined,
+              }}
+            >
+              <CueRow
+                cue={cue}
+                sheet={sheet}
+                state={states.get(cue.id) ?? 'toDo'}
+                chosen={cue.id === chosen}
+              />
+              {cue.id === chosen && <CueTakes cue={cue} />}
+            </Box>
           )}
           what="This cue"
           label="Cues"
@@ -107,9 +122,6 @@ function CueRow({ cue, sheet, state, chosen }: RowProps) {
         pl: 1.75,
         pr: 1.5,
         py: 1,
-        borderLeft: 3,
-        borderColor: chosen ? 'primary.main' : 'transparent',
-        bgcolor: chosen ? 'page.wash' : undefined,
       }}
     >
       <Box sx={{ minWidth: 22, fontWeight: 700, fontSize: 13, pt: 0.25 }}>{cue.number}</Box>

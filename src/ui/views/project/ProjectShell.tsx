@@ -184,6 +184,7 @@ const recoveredWhere = {
   retake: 'stands where it was being recorded, what it covers is in the stack of takes',
   insert: 'stands where it was being inserted',
   patch: 'stands where it was being recorded, what it covers is in the stack of takes',
+  cue: 'stands in its cue, what it covers is in the stack of takes',
 };
 
 /** What has to be known before anything is recorded. */

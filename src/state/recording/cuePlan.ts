@@ -1,0 +1,80 @@
+import { cuePlacement, type CuePlacement } from '@/core/timeline/cueTakes';
+import { cueSheetOf } from '@/core/timeline/cueEdits';
+import type { Cue } from '@/core/timeline/cues';
+import { routeOf } from '@/core/recording/routing';
+import { secondsToFrames } from '@/core/base/units';
+import type { SourceRecord } from '@/storage/schema';
+import { cueNow } from '../cues/cues';
+import { rateOfProject, sourceList, useProject } from '../project/openProject';
+import { cueSettings } from '../project/settings';
+import { usePart } from '../sheet/part';
+import { armedNow, type ArmedTrack } from './input';
+
+/** Kept before the line begins: whoever starts early is on the sheet from the first breath. */
+const leadSeconds = 0.5;
+
+/** Where a take of a cue goes as cues are recorded now. */
+export function placementOfCue(cue: Cue): CuePlacement {
+  const rateHz = rateOfProject();
+  const { end, runOutSeconds } = cueSettings();
+  return cuePlacement(
+    cue,
+    secondsToFrames(leadSeconds, rateHz),
+    end === 'out' ? secondsToFrames(runOutSeconds, rateHz) : null,
+  );
+}
+
+/** Where Record would put a take of the cue that is chosen; null without one. */
+export function cuePlacementNow(): CuePlacement | null {
+  const cue = cueNow();
+  return cue && placementOfCue(cue);
+}
+
+/**
+ * The tracks a cue is recorded on: the character's own one, from its own microphone where it is armed and
+ * from the first that is armed otherwise (one performer speaks several characters); all that are armed where
+ * the character has none.
+ */
+export function armedForCue(cue: Cue): ArmedTrack[] {
+  const armed = armedNow();
+  const { timeline } = usePart.getState();
+  const own = ownTrack(cue);
+  if (!own || armed.length === 0) return armed;
+  const index = timeline.tracks.findIndex(({ id }) => id === own);
+  const { channel, input } = routeOf(own, index, useProject.getState().project?.routes ?? []);
+  const itself = armed.find(({ id }) => id === own);
+  const microphone =
+    itself ?? armed.find((one) => one.channel === channel && one.input === input) ?? armed[0];
+  return [{ ...microphone, id: own, name: timeline.tracks[index].name }];
+}
+
+/** The track of who speaks a cue, where that is one of the part's. */
+function ownTrack({ character }: Cue): string | undefined {
+  const { timeline } = usePart.getState();
+  const track = cueSheetOf(timeline).characters.find(({ id }) => id === character)?.track;
+  return timeline.tracks.some(({ id }) => id === track) ? track : undefined;
+}
+
+/** The tracks on which takes of a cue are heard. */
+export function tracksOfCue(cue: Cue): ReadonlySet<string> {
+  const own = ownTrack(cue);
+  return new Set(own ? [own] : usePart.getState().timeline.tracks.map(({ id }) => id));
+}
+
+/** Takes of a cue of the open part in the order they were recorded; deleted ones only where asked for. */
+export const takesOfCue = (
+  cue: string,
+  partId: string | null,
+  sources: Iterable<SourceRecord>,
+  deleted = false,
+): SourceRecord[] =>
+  [...sources]
+    .filter((source) => source.cue === cue && source.partId === partId && (deleted || !source.deleted))
+    .sort((a, b) => a.take - b.take || a.startedAt - b.startedAt);
+
+/** The number the next take of a cue has. */
+export const nextCueTake = (cue: string): number =>
+  takesOfCue(cue, usePart.getState().id, sourceList(), true).reduce(
+    (highest, { take }) => Math.max(highest, take),
+    0,
+  ) + 1;

@@ -1,0 +1,163 @@
+'use client';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import Popover from '@mui/material/Popover';
+import Radio from '@mui/material/Radio';
+import RadioGroup from '@mui/material/RadioGroup';
+import Slider from '@mui/material/Slider';
+import Switch from '@mui/material/Switch';
+import Typography from '@mui/material/Typography';
+import { useState } from 'react';
+import { cueSettingLimits, type CueSettings } from '@/core/recording/cueSettings';
+import { guidesOf } from '@/core/timeline/guides';
+import { useTransport } from '@/state/hearing/transport';
+import { useProject } from '@/state/project/openProject';
+import { cueSettings, setCueSettings } from '@/state/project/settings';
+import { usePart } from '@/state/sheet/part';
+
+/** How cues are recorded; in sight on its button. */
+export function CueOptions() {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const idle = useTransport((state) => state.mode === 'idle');
+  const readOnly = useProject((state) => state.readOnly);
+  const guided = usePart((state) => guidesOf(state.timeline).length > 0);
+  useProject((state) => state.project?.recording);
+  const settings = cueSettings();
+  const told = [
+    `Run-up ${settings.runUpSeconds} s`,
+    settings.beeps && 'beeps',
+    settings.sweep && 'sweep',
+  ].filter(Boolean);
+  return (
+    <>
+      <Button
+        variant="outlined"
+        color="inherit"
+        size="small"
+        disabled={!idle || readOnly}
+        onClick={(event) => setAnchor(event.currentTarget)}
+        aria-haspopup="dialog"
+        title="Run-up, beeps, sweep, where the recording ends and what follows"
+        sx={{ height: 36, borderColor: 'divider', whiteSpace: 'nowrap' }}
+      >
+        {told.join(' · ')}
+      </Button>
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: 'top', horizontal: 'right' }}
+        transformOrigin={{ vertical: 'bottom', horizontal: 'right' }}
+        transitionDuration={0}
+        // The next Enter means record, not this button.
+        disableRestoreFocus
+        slotProps={{
+          paper: { role: 'dialog', 'aria-label': 'How cues are recorded', sx: { p: 2.5, width: 380 } },
+        }}
+      >
+        <Seconds
+          title="Run-up"
+          text="Heard and seen before the line begins."
+          value={settings.runUpSeconds}
+          limits={cueSettingLimits.runUpSeconds}
+          onChange={(runUpSeconds) => setCueSettings({ runUpSeconds })}
+        />
+        <FormControlLabel
+          control={<Switch checked={settings.beeps} onChange={(_, beeps) => setCueSettings({ beeps })} />}
+          label="Three beeps; the line begins where the fourth would be"
+        />
+        <FormControlLabel
+          control={<Switch checked={settings.sweep} onChange={(_, sweep) => setCueSettings({ sweep })} />}
+          label="A sweep towards the beginning"
+        />
+        <Choice
+          title="The recording"
+          value={settings.end}
+          choices={{ out: 'ends after the line', on: 'runs on until it is stopped' }}
+          onChange={(end) => setCueSettings({ end })}
+        />
+        {settings.end === 'out' && (
+          <Seconds
+            title="Run-out"
+            text="Recorded after the line’s end."
+            value={settings.runOutSeconds}
+            limits={cueSettingLimits.runOutSeconds}
+            onChange={(runOutSeconds) => setCueSettings({ runOutSeconds })}
+          />
+        )}
+        <Choice
+          title="After it has ended"
+          value={settings.then}
+          choices={{ stay: 'stay at the cue', next: 'next one to do', play: 'play on' }}
+          onChange={(then) => setCueSettings({ then })}
+        />
+        {guided && (
+          <Choice
+            title="While the line is said the guide is"
+            value={settings.guide}
+            choices={{ heard: 'heard', off: 'off' }}
+            onChange={(guide) => setCueSettings({ guide })}
+          />
+        )}
+      </Popover>
+    </>
+  );
+}
+
+interface SecondsProps {
+  title: string;
+  text: string;
+  value: number;
+  limits: { readonly least: number; readonly most: number };
+  onChange: (value: number) => void;
+}
+
+function Seconds({ title, text, value, limits: { least, most }, onChange }: SecondsProps) {
+  return (
+    <Box sx={{ mt: 1.5 }}>
+      <Typography variant="h3">
+        {title} {value} s
+      </Typography>
+      <Typography variant="body2" color="text.secondary">
+        {text}
+      </Typography>
+      <Slider
+        value={value}
+        min={least}
+        max={most}
+        step={0.5}
+        valueLabelDisplay="auto"
+        onChange={(_, next) => onChange(next as number)}
+        aria-label={`${title} in seconds`}
+      />
+    </Box>
+  );
+}
+
+interface ChoiceProps<T extends string> {
+  title: string;
+  value: T;
+  choices: Readonly<Record<T, string>>;
+  onChange: (value: T) => void;
+}
+
+function Choice<T extends CueSettings[keyof CueSettings] & string>({
+  title,
+  value,
+  choices,
+  onChange,
+}: ChoiceProps<T>) {
+  return (
+    <>
+      <Typography variant="h3" sx={{ mt: 1.5 }}>
+        {title}
+      </Typography>
+      <RadioGroup row value={value} onChange={(_, next) => onChange(next as T)} aria-label={title}>
+        {(Object.keys(choices) as T[]).map((one) => (
+          <FormControlLabel key={one} value={one} control={<Radio size="small" />} label={choices[one]} />
+        ))}
+      </RadioGroup>
+    </>
+  );
+}

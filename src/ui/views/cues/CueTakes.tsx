@@ -1,0 +1,79 @@
+'use client';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import RadioButtonChecked from '@mui/icons-material/RadioButtonChecked';
+import RadioButtonUnchecked from '@mui/icons-material/RadioButtonUnchecked';
+import type { Cue } from '@/core/timeline/cues';
+import { stopToEdit } from '@/state/hearing/playing';
+import { useProject, type SourceRecord } from '@/state/project/openProject';
+import { takesOfCue } from '@/state/recording/cuePlan';
+import { chosenTake, hearTakeOfCue } from '@/state/recording/cueTakes';
+import { changeTake, takeLength } from '@/state/recording/takes';
+import { usePart } from '@/state/sheet/part';
+import { circledNumber } from '../../components/circledNumber';
+
+/** The takes of a cue: which is heard, which are circled. */
+export function CueTakes({ cue }: { cue: Cue }) {
+  const partId = usePart((state) => state.id);
+  usePart((state) => state.timeline);
+  const sources = useProject((state) => state.sources);
+  const takes = takesOfCue(cue.id, partId, sources.values());
+  if (takes.length === 0) return null;
+  const heard = chosenTake(cue);
+  return (
+    <Box
+      component="ul"
+      aria-label={`Takes of cue ${cue.number}`}
+      sx={{ listStyle: 'none', m: 0, p: 0, pl: 5.5, pr: 1, pb: 1 }}
+    >
+      {takes.map((take) => (
+        <Take key={take.id} cue={cue} take={take} heard={take.id === heard} />
+      ))}
+    </Box>
+  );
+}
+
+function Take({ cue, take, heard }: { cue: Cue; take: SourceRecord; heard: boolean }) {
+  const loudness = take.summary?.loudnessLufs;
+  const told = [
+    `${(takeLength(take) / take.rateHz).toFixed(1)} s`,
+    loudness == null ? '' : `${loudness.toFixed(0)} LUFS`,
+    take.note ?? '',
+  ].filter(Boolean);
+  const name = `take ${take.take} of cue ${cue.number}`;
+  return (
+    <Box component="li" sx={{ display: 'flex', alignItems: 'center', gap: 0.5 }}>
+      <Button
+        size="small"
+        color="inherit"
+        aria-pressed={heard}
+        aria-label={`Hear ${name}`}
+        title={heard ? 'This one is heard' : 'Let this one be heard'}
+        onClick={() => stopToEdit() && hearTakeOfCue(cue, take)}
+        sx={{
+          minWidth: 0,
+          px: 0.75,
+          py: 0.25,
+          fontWeight: heard ? 700 : 400,
+          color: heard ? 'text.primary' : 'text.secondary',
+        }}
+      >
+        {circledNumber(take.take)}
+      </Button>
+      <Box sx={{ flex: 1, minWidth: 0, fontSize: 12.5, color: heard ? undefined : 'text.secondary' }}>
+        {told.join(' · ')}
+        {heard && <b> · heard</b>}
+      </Box>
+      <IconButton
+        size="small"
+        aria-label={take.circled ? `Take the circle off ${name}` : `Circle ${name}`}
+        aria-pressed={take.circled ?? false}
+        onClick={() => changeTake(take, { circled: !take.circled })}
+        sx={{ color: take.circled ? 'primary.main' : 'text.secondary' }}
+      >
+        {take.circled ? <RadioButtonChecked fontSize="small" /> : <RadioButtonUnchecked fontSize="small" />}
+      </IconButton>
+    </Box>
+  );
+}
