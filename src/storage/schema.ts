@@ -3,6 +3,7 @@ import type { Step } from '@/core/timeline/history';
 import type { ToneChoice } from '@/core/timeline/roomEdits';
 import type { Placement } from '@/core/timeline/takes';
 import type { StoredTimeline } from '@/core/timeline/stored';
+import type { Film } from '@/core/cues/film';
 import type { CueSettings } from '@/core/recording/cueSettings';
 import type { LevelChoice } from '@/core/recording/levelProfiles';
 import type { SoundCheck } from '@/core/recording/soundCheck';
@@ -152,6 +153,8 @@ export interface SourceRecord {
   trackIds?: string[];
   /** The cue it was recorded for. */
   cue?: string;
+  /** Of a guide that is the sound of a moving picture: that picture, which `films.ts` keeps. */
+  film?: Film;
   summary?: TakeSummary;
   note?: string;
   circled?: boolean;

@@ -43,7 +43,8 @@ export type ExportJobs = {
   archive: { input: ArchiveInput; output: WrittenFile };
   /** Removes written files that are not wanted any more. */
   discard: { input: { paths: string[]; folder: FileSystemDirectoryHandle | null }; output: null };
-  saveProject: { input: { projectId: string; fileName: string }; output: WrittenFile };
+  /** `films` says whether moving pictures go into it as well. */
+  saveProject: { input: { projectId: string; fileName: string; films: boolean }; output: WrittenFile };
   /** `left` says what could not be taken over. */
   openProject: { input: { file: File }; output: { projectId: string; name: string; left: string[] } };
   /** Removes what was left by openings that were cut off, and files that have long been handed over. */

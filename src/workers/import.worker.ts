@@ -7,6 +7,7 @@ import { BlockWriter } from '@/storage/blocks';
 import { repackSource } from '@/storage/repack';
 import type { ChannelChoice, ImportJobs, ImportedSound } from './importJobs';
 import { readMedia, type MediaSound } from './mediaFile';
+import { keepFilm, lookAtPicture } from './filmFile';
 import type { JobContext } from './protocol';
 import { serveJobs } from './serve';
 import { summaryOf } from './takeListener';
@@ -101,7 +102,27 @@ async function readInto(
   };
 }
 
-const reclockChunk = 1 << 18;
+const chunkFrames = 1 << 18;
+
+/** What a film without sound is said to have. */
+const mute = { rateHz: 0, channels: 0, marks: 0, origin: null };
+
+/** The sound of a film that has none: it is there to be in step with. */
+async function silenceInto(
+  writer: BlockWriter,
+  { rateHz, silentSeconds = 0 }: ImportJobs['read']['input'],
+  { signal, progress }: JobContext,
+): Promise<ImportedSound> {
+  const total = Math.round(silentSeconds * rateHz);
+  for (let at = 0; at < total; at += chunkFrames) {
+    if (signal.aborted) throw cancelled();
+    await writer.write([new Float32Array(Math.min(chunkFrames, total - at))]);
+    progress(at / total);
+  }
+  const summary = { peakDbfs: null, loudnessLufs: null, clippedSamples: 0 };
+  const whole = { marks: [], truncated: false, damaged: false, notNumbers: 0 };
+  return { ...whole, frames: await writer.close(), channels: 1, rateHz, summary };
+}
 
 async function reclocked(
   writer: BlockWriter,
@@ -115,9 +136,9 @@ async function reclocked(
     await writer.write([audio]);
     meter.process([audio]);
   };
-  for (let at = 0; at < source.frames; at += reclockChunk) {
+  for (let at = 0; at < source.frames; at += chunkFrames) {
     if (signal.aborted) throw cancelled();
-    const chunk = new Float32Array(Math.min(reclockChunk, source.frames - at));
+    const chunk = new Float32Array(Math.min(chunkFrames, source.frames - at));
     await reader.read(source.id, channel, at, chunk.length, chunk, 0);
     await put(resampler.process(chunk));
     progress(at / source.frames);
@@ -128,9 +149,15 @@ async function reclocked(
 
 serveJobs<ImportJobs>({
   async look({ file }) {
+    const picture = await lookAtPicture(file).catch(() => null);
     let found: MediaSound | null = null;
-    for await (const audio of readMedia(file, (sound) => (found = sound))) if (audio.length > 0) break;
+    try {
+      for await (const audio of readMedia(file, (sound) => (found = sound))) if (audio.length > 0) break;
+    } catch (error) {
+      if (!picture) throw error;
+    }
     const sound = found as MediaSound | null;
+    if (!sound && picture) return { ...mute, kind: 'film', seconds: picture.seconds, picture };
     if (!sound) throw unread();
     const { kind, rateHz, channels, frames, marks, origin } = sound;
     return {
@@ -140,11 +167,15 @@ serveJobs<ImportJobs>({
       seconds: frames === null ? null : frames / rateHz,
       marks: marks.length,
       origin,
+      picture,
     };
   },
 
+  film: keepFilm,
+
   async read(input, context) {
     const writer = new BlockWriter(input.sourceId, input.channels === 'both' ? 2 : 1);
+    if (input.silentSeconds) return silenceInto(writer, input, context).finally(() => writer.settled());
     return readInto(writer, input, context).finally(() => writer.settled());
   },
 

@@ -1,7 +1,9 @@
 import type { SoundHealth } from '@/core/formats/health';
 import type { BroadcastOrigin } from '@/core/formats/bext';
 import type { FileMark } from '@/core/formats/fileMarks';
+import type { Film } from '@/core/cues/film';
 import type { TakeSummary } from '@/storage/schema';
+import type { FoundPicture } from './filmFile';
 
 /** What of a file's channels is taken: the mean of all, one of them, or the first two, each for itself. */
 export const channelChoices = ['mean', 'left', 'right', 'both'] as const;
@@ -15,6 +17,8 @@ export interface FoundSound {
   seconds: number | null;
   marks: number;
   origin: BroadcastOrigin | null;
+  /** Its moving picture; null for a file that is sound alone. Without sound it has 0 channels. */
+  picture: FoundPicture | null;
 }
 
 export interface ImportedSound extends SoundHealth {
@@ -30,11 +34,16 @@ export interface ImportedSound extends SoundHealth {
 export type ImportJobs = {
   /** What a file is, without reading it all. Throws when it is no sound file. */
   look: { input: { file: File }; output: FoundSound };
-  /** Reads a file into the blocks of a source that exists already, converted once to the project's rate. */
+  /**
+   * Reads a file into the blocks of a source that exists already, converted once to the project's rate. Of a
+   * film without sound so many seconds of silence.
+   */
   read: {
-    input: { file: File; sourceId: string; rateHz: number; channels: ChannelChoice };
+    input: { file: File; sourceId: string; rateHz: number; channels: ChannelChoice; silentSeconds?: number };
     output: ImportedSound;
   };
+  /** Copies a film into storage beside the recording of its sound. */
+  film: { input: { file: File; sourceId: string }; output: Film };
   /** Converts one channel of a source to another clock, into the blocks of a source that exists already. */
   reclock: {
     input: {

@@ -97,7 +97,9 @@ async function* decodeInput(
   const rateHz = track.sampleRate;
   const channels = track.numberOfChannels;
   const seconds = await track.computeDuration().catch(() => null);
-  const stated = await input.getDurationFromMetadata().catch(() => null);
+  // The sound of a film lies where its picture says, and may be shorter.
+  const isFilm = (await input.getPrimaryVideoTrack().catch(() => null)) !== null;
+  const stated = isFilm ? seconds : await input.getDurationFromMetadata().catch(() => null);
   const sound: MediaSound = {
     kind: name,
     rateHz,
@@ -115,6 +117,11 @@ async function* decodeInput(
   try {
     for await (const sample of new AudioSampleSink(track).samples()) {
       // Encoders begin before the first frame: what lies there is their own delay.
+      const late = isFilm && frames === 0 ? Math.round(sample.timestamp * rateHz) : 0;
+      if (late > 0) {
+        frames += late;
+        yield Array.from({ length: channels }, () => new Float32Array(late));
+      }
       const skip = Math.min(sample.numberOfFrames, Math.max(0, Math.round(-sample.timestamp * rateHz)));
       const audio = skip < sample.numberOfFrames ? planar(sample, channels, skip) : null;
       sample.close();

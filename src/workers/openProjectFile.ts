@@ -1,13 +1,14 @@
 import { BlobReader, ZipReader, type Entry } from '@zip.js/zip.js';
 import { ParolaError, toParolaError } from '@/core/base/errors';
-import { parseManifest, sourceFileName, type Manifest } from '@/core/formats/projectManifest';
+import { filmFileName, parseManifest, sourceFileName, type Manifest } from '@/core/formats/projectManifest';
 import { heardFramesOf } from '@/core/timeline/timeline';
 import { loadTimeline, storeTimeline } from '@/core/timeline/stored';
 import { database, write } from '@/storage/database';
 import { unlessOpening, whileOpening } from '@/storage/lock';
 import { newId, newProject } from '@/storage/projects';
 import type { PartRecord, SourceRecord } from '@/storage/schema';
-import { createSource, deleteSource } from '@/storage/sources';
+import { sweepFilms, writeFilm } from '@/storage/films';
+import { createSource, deleteSource, sourceRecord } from '@/storage/sources';
 import { manifestText, notWhole, readEntries } from '@/core/formats/projectArchive';
 import type { JobContext } from './protocol';
 import { WavSink, otherAudio, type ToldAudio } from './wavSink';
@@ -37,6 +38,7 @@ export async function openProjectFile({ file }: { file: File }, context: JobCont
       const opened = await importManifest(
         manifest,
         (id) => entries.get(sourceFileName(oldIds.get(id) ?? id)),
+        (id) => entries.get(filmFileName(oldIds.get(id) ?? id)),
         context,
       );
       return { ...opened, left };
@@ -58,6 +60,7 @@ function asDamage(error: unknown): ParolaError {
 async function importManifest(
   manifest: Manifest,
   entryOf: (sourceId: string) => Entry | undefined,
+  filmOf: (sourceId: string) => Entry | undefined,
   context: JobContext,
 ): Promise<{ projectId: string; name: string }> {
   const project = newProject(manifest.project.name, manifest.project.spec, manifest.project.rateHz);
@@ -78,6 +81,7 @@ async function importManifest(
     await importSource(record, entryOf(source.id), context.signal, (frames) =>
       context.progress((done += frames) / total, source.name),
     );
+    await importFilm(record, filmOf(source.id), context.signal);
     records.push(record);
   }
   const parts = manifest.parts.map(({ history: _history, timeline: plain, ...part }): PartRecord => {
@@ -111,12 +115,26 @@ async function importManifest(
   return { projectId: project.id, name: project.name };
 }
 
+/** A film that was left out of the file is asked for where it is to be seen. */
+async function importFilm(
+  { id, film }: SourceRecord,
+  entry: Entry | undefined,
+  signal: AbortSignal,
+): Promise<void> {
+  if (!film || !entry || entry.directory) return;
+  const { readable, writable } = new TransformStream<Uint8Array<ArrayBuffer>, Uint8Array<ArrayBuffer>>();
+  await Promise.all([entry.getData(writable, { signal }), writeFilm(id, readable, { signal })]);
+}
+
 /** What a frame takes in storage, with its peaks: 32-bit samples, and three values for each 256. */
 const bytesPerSample = 4.05;
 
 /** Says before anything is written when there is no room for it. */
 async function checkRoom({ sources }: Manifest): Promise<void> {
-  const needed = sources.reduce((sum, { frames, channels }) => sum + frames * channels * bytesPerSample, 0);
+  const needed = sources.reduce(
+    (sum, { frames, channels, film }) => sum + frames * channels * bytesPerSample + (film?.bytes ?? 0),
+    0,
+  );
   const { quota, usage = 0 } = await navigator.storage.estimate();
   if (quota === undefined || needed <= quota - usage) return;
   const megabytes = (bytes: number) => Math.max(0, Math.round(bytes / 1e6)).toLocaleString('en');
@@ -170,7 +188,10 @@ async function importSource(
  * another tab.
  */
 export async function sweepOpenings(): Promise<null> {
-  await unlessOpening(sweepLeftovers);
+  await unlessOpening(async () => {
+    await sweepLeftovers();
+    await sweepFilms(async (id) => (await sourceRecord(id)) !== undefined);
+  });
   return null;
 }
 

@@ -2,6 +2,7 @@ import { BlobReader, TextReader, ZipReader, ZipWriter } from '@zip.js/zip.js';
 import { blockFrames } from '@/core/base/audio';
 import { ParolaError, cancelled, toParolaError } from '@/core/base/errors';
 import {
+  filmFileName,
   manifestName,
   manifestVersion,
   parseManifest,
@@ -17,9 +18,10 @@ import { checksOfProject } from '@/storage/checks';
 import { allOf, database } from '@/storage/database';
 import { loadProject } from '@/storage/projects';
 import type { PartRecord, ProjectRecord, SourceRecord } from '@/storage/schema';
+import { filmFile } from '@/storage/films';
 import { sourcesOfProject } from '@/storage/sources';
 import { partToday } from '@/storage/upgrade';
-import type { WrittenFile } from './exportJobs';
+import type { ExportJobs, WrittenFile } from './exportJobs';
 import { manifestText, readEntries } from '@/core/formats/projectArchive';
 import type { JobContext } from './protocol';
 import { ScratchFile } from './scratchFile';
@@ -32,7 +34,7 @@ const plain = { level: 0, useWebWorkers: false } as const;
  * Streams.
  */
 export async function saveProjectFile(
-  { projectId, fileName }: { projectId: string; fileName: string },
+  { projectId, fileName, films }: ExportJobs['saveProject']['input'],
   context: JobContext,
 ): Promise<WrittenFile> {
   const { project, parts, sources } = await projectToSave(projectId);
@@ -46,7 +48,10 @@ export async function saveProjectFile(
       manifestName,
       new TextReader(JSON.stringify(await manifestOf(project, parts, sources), null, 1)),
     );
-    const total = sources.reduce((sum, source) => sum + source.frames, 0);
+    const kept = films ? await filmsOf(sources) : [];
+    const total =
+      sources.reduce((sum, source) => sum + source.frames, 0) +
+      kept.reduce((sum, { file }) => sum + file.size / bytesPerFrame, 0);
     let done = 0;
     for (const source of sources) {
       const advance = (frames: number) => context.progress((done += frames) / total, source.name);
@@ -55,9 +60,14 @@ export async function saveProjectFile(
         zip64: source.frames * 4 * source.channels > 4e9,
       });
     }
+    for (const { id, file } of kept) {
+      if (context.signal.aborted) throw cancelled();
+      await writer.add(filmFileName(id), file.stream(), { zip64: file.size > 4e9, signal: context.signal });
+      context.progress((done += file.size / bytesPerFrame) / total, file.name);
+    }
     await writer.close();
     const file = await target.close();
-    await checkWritten(file, sources);
+    await checkWritten(file, sources, kept);
     return { path: target.path, fileName, bytes: file.size };
   } catch (error) {
     await target.discard();
@@ -69,7 +79,11 @@ export async function saveProjectFile(
  * Reads a written project file's contents back: its manifest as it is read when it is opened, and that every
  * source is there in its length. Throws when it could not be opened again.
  */
-async function checkWritten(file: File, sources: readonly SourceRecord[]): Promise<void> {
+async function checkWritten(
+  file: File,
+  sources: readonly SourceRecord[],
+  films: readonly KeptFilm[],
+): Promise<void> {
   const zip = new ZipReader(new BlobReader(file), { useWebWorkers: false, checkSignature: true });
   try {
     const entries = await readEntries(zip, file.size);
@@ -79,6 +93,9 @@ async function checkWritten(file: File, sources: readonly SourceRecord[]): Promi
       if (found < source.frames * source.channels * 4)
         throw new ParolaError('damaged-file', `the audio of “${source.name}” is not whole in it`);
     }
+    for (const { id, file: film } of films)
+      if (entries.get(filmFileName(id))?.uncompressedSize !== film.size)
+        throw new ParolaError('damaged-file', `the picture “${film.name}” is not whole in it`);
   } catch (error) {
     const { message } = toParolaError(error);
     throw new ParolaError(
@@ -88,6 +105,24 @@ async function checkWritten(file: File, sources: readonly SourceRecord[]): Promi
   } finally {
     await zip.close();
   }
+}
+
+interface KeptFilm {
+  id: string;
+  file: File;
+}
+
+/** As far as progress goes, a frame of audio is as much as so many bytes of a film. */
+const bytesPerFrame = 4;
+
+/** The moving pictures that are on this machine, by the recordings of their sound. */
+async function filmsOf(sources: readonly SourceRecord[]): Promise<KeptFilm[]> {
+  const found: KeptFilm[] = [];
+  for (const { id, film } of sources) {
+    const file = film && (await filmFile(id));
+    if (file) found.push({ id, file });
+  }
+  return found;
 }
 
 type PartWithHistory = Omit<PartRecord, 'timeline'> & { timeline: PlainTimeline; history: Step[] };

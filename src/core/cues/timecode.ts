@@ -95,5 +95,9 @@ export const audioFrameOf = (frame: number, { num, den }: PictureRate, rateHz: n
   Math.round((frame * den * rateHz) / num);
 
 /** The picture frame that is seen at a frame of audio. */
-export const pictureFrameAt = (audioFrame: number, { num, den }: PictureRate, rateHz: number): number =>
+export const pictureFrameAt = (
+  audioFrame: number,
+  { num, den }: Pick<PictureRate, 'num' | 'den'>,
+  rateHz: number,
+): number =>
   Math.floor(((2 * audioFrame + 1) * num) / (2 * den * rateHz));

@@ -19,10 +19,12 @@ import { damaged, type ReadingContext } from './manifestValues';
  * understood.
  */
 export const manifestName = 'parola.json';
-export const manifestVersion = 9;
+export const manifestVersion = 10;
 /** Up to this one, pieces were struck one by one. */
 const lastStruckPieces = 4;
 export const sourceFileName = (id: string) => `sources/${id}.wav`;
+/** The moving picture of a recording that has one, as the file it was; missing where it was left out. */
+export const filmFileName = (id: string) => `films/${id}`;
 
 const count = (most: number) => number().integer().min(0).max(most).required();
 const id = () => string().min(1).max(limits.idLetters).required();
@@ -46,6 +48,26 @@ const partSchema = object({
   refused: array(string().max(limits.nameLetters).required()).max(limits.refused).optional(),
 });
 
+const mostPixels = 65_536;
+const mostPerSecond = 1e9;
+const filmSchema = object({
+  fileName: name(),
+  bytes: count(Number.MAX_SAFE_INTEGER),
+  width: number().integer().min(1).max(mostPixels).required(),
+  height: number().integer().min(1).max(mostPixels).required(),
+  frames: count(longest),
+  seconds: number()
+    .min(0)
+    .max(limits.hours * 3600)
+    .required(),
+  rate: object({
+    num: number().integer().min(1).max(mostPerSecond).required(),
+    den: number().integer().min(1).max(mostPerSecond).required(),
+  })
+    .nullable()
+    .default(null),
+}).default(undefined);
+
 const sourceSchema = object({
   id: id(),
   partId: idOrNone(),
@@ -66,6 +88,7 @@ const sourceSchema = object({
   circled: boolean().optional(),
   deleted: boolean().optional(),
   cue: id().optional(),
+  film: filmSchema.optional(),
   summary: object({ peakDbfs: level(), loudnessLufs: level(), clippedSamples: count(longest) })
     .optional()
     .default(undefined),

@@ -34,9 +34,9 @@ export const cuePlacement = (
 
 /**
  * Puts a take of a cue on the sheet. Time never moves and nothing is struck. Before the line begins and after
- * it has ended the take gives way to the cues beside it on its tracks; one that runs on does so before it begins
- * only. Where the take is shorter than the line its tracks are silent: nothing of an earlier
- * take is heard behind it. All of it belongs to its place, heard or not.
+ * it has ended the take gives way to the cues beside it on its tracks; one that runs on does so before it
+ * begins only. Where the take is shorter than the line its tracks are silent: nothing of an earlier take is
+ * heard behind it. All of it belongs to its place, heard or not.
  */
 export function placeCueTake(
   timeline: Timeline,

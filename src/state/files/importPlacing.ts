@@ -1,4 +1,7 @@
 import { ParolaError } from '@/core/base/errors';
+import { tradeRate, type Film } from '@/core/cues/film';
+import { rates } from '@/core/cues/timecode';
+import { cueSheetOf, setCueTime } from '@/core/timeline/cueEdits';
 import { addMarks } from '@/core/timeline/edits';
 import { addGuide, isInStep } from '@/core/timeline/guides';
 import type { Piece } from '@/core/timeline/pieces';
@@ -10,6 +13,7 @@ import { loadTimeline } from '@/core/timeline/stored';
 import { newId } from '@/storage/projects';
 import { finishSource } from '@/storage/sources';
 import type { FoundSound, ImportedSound } from '@/workers/importJobs';
+import { notify } from '../page/notices';
 import { edit, editPart, setCaret, usePart } from '../sheet/part';
 import { addPart, removePart, selectPart } from '../sheet/parts';
 import { partRecord, rateOfProject, rememberSource, type SourceRecord } from '../project/openProject';
@@ -128,15 +132,40 @@ export async function placeAsGuide(
   source: SourceRecord,
   read: ImportedSound,
   { keepMarks }: PlaceChoices,
+  film: Film | null = null,
 ): Promise<void> {
   const id = `guide-${newId().slice(0, 8)}`;
-  const { name, frames } = await keepSource({ ...source, take: 0, role: 'guide' }, [id]);
+  const { name, frames } = await keepSource({ ...source, take: 0, role: 'guide', ...(film && { film }) }, [
+    id,
+  ]);
   const pieces = [wholePiece(source, 0)];
   edit(
     `guide ${name}`,
-    (before) => addMarks(addGuide(before, { id, name, pieces }), noteMarks(read, 0, keepMarks)),
+    (before) =>
+      counted(addMarks(addGuide(before, { id, name, pieces }), noteMarks(read, 0, keepMarks)), film),
     { id: source.id, frames },
   );
+  const { rate } = cueSheetOf(usePart.getState().timeline);
+  if (film && !film.rate)
+    notify(
+      'warning',
+      `The pictures of “${film.fileName}” do not follow each other evenly. It is shown in step all the same; frames of timecode are those of the cue sheet.`,
+    );
+  else if (film?.rate && rates[rate].num * film.rate.den !== film.rate.num * rates[rate].den)
+    notify(
+      'warning',
+      `“${film.fileName}” has ${perSecond(film.rate)} pictures a second, and the cue sheet counts ${rate}.`,
+    );
+}
+
+const perSecond = ({ num, den }: NonNullable<Film['rate']>) => String(Number((num / den).toFixed(3)));
+
+/** Where there are no cues yet, they are counted as the film's pictures are. */
+function counted(timeline: Timeline, film: Film | null): Timeline {
+  const { cues, rate, start } = cueSheetOf(timeline);
+  const own = film?.rate && tradeRate(film.rate.num / film.rate.den);
+  const same = own && own.num * rates[rate].den === rates[rate].num * own.den;
+  return own && !same && cues.length === 0 ? setCueTime(timeline, { rate: own.name, start }) : timeline;
 }
 
 /** The chosen track; for two sides, that one and the one below it. */

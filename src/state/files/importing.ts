@@ -99,6 +99,8 @@ export async function offerFiles(files: readonly File[]): Promise<void> {
       changeFile(id, { problem: code === 'no-answer' ? tooLong : message });
     }
   }
+  const { files: looked } = useImporting.getState();
+  if (usePart.getState().id && looked.some(({ found }) => found?.picture)) set({ place: 'guide' });
   const stereo = useImporting.getState().files.some(({ found }) => found && found.channels > 1);
   if (!stereo) set({ channels: 'mean' });
 }
@@ -197,6 +199,12 @@ function tellOutcomes(outcomes: readonly Outcome[]): void {
 async function importOne(item: ImportFile, time: number, signal: AbortSignal): Promise<Outcome> {
   const { project } = useProject.getState();
   const { place, channels: chosen } = useImporting.getState();
+  const { picture = null, channels: sides = 0 } = item.found ?? {};
+  if (item.found && sides === 0 && place !== 'guide') {
+    const problem = `It has a picture but no sound: it can only be put beside the voices of a part, as their picture.`;
+    changeFile(item.id, { problem });
+    return { stands: false, told: `“${item.file.name}” is not: ${problem}` };
+  }
   // A guide is one stave.
   const channels = place === 'guide' && chosen === 'both' ? 'mean' : chosen;
   if (!project || !item.found) return { stands: false, told: null };
@@ -210,17 +218,30 @@ async function importOne(item: ImportFile, time: number, signal: AbortSignal): P
   });
   changeFile(item.id, { done: 0, sourceId: source.id, problem: null });
   try {
-    const options = { signal, progress: (done: number) => changeFile(item.id, { done }) };
+    const options = {
+      signal,
+      progress: (done: number) => changeFile(item.id, { done }),
+      ...(sides === 0 && picture && { silentSeconds: picture.seconds }),
+    };
     const { read } = await receiveFile(source, item.file, channels, options, async (received) => {
       const choices = useImporting.getState();
       await (place === 'parts'
         ? placeAsPart(received.source, received.read, choices)
         : place === 'guide'
-          ? placeAsGuide(received.source, received.read, choices)
+          ? placeAsGuide(
+              received.source,
+              received.read,
+              choices,
+              picture?.shown === true ? await keepFilm(source.id, item.file, options) : null,
+            )
           : placeInOpenPart(received.source, received.read, time, choices));
     });
     changeFile(item.id, { done: 1 });
-    return { stands: true, told: warningOf(item.file.name, read) };
+    const unseen =
+      place === 'guide' && picture && picture.shown !== true
+        ? `The picture of “${item.file.name}” (${picture.shown}) cannot be shown by this browser; MP4 with H.264 and WebM can. Its sound is the guide.`
+        : null;
+    return { stands: true, told: warningOf(item.file.name, read) ?? unseen };
   } catch (thrown) {
     const { code, message } = toParolaError(thrown);
     changeFile(item.id, { done: null, sourceId: null, problem: message });
@@ -228,6 +249,12 @@ async function importOne(item: ImportFile, time: number, signal: AbortSignal): P
     return { stands: false, told: `“${item.file.name}” is not: ${message}` };
   }
 }
+
+const keepFilm = (
+  sourceId: string,
+  file: File,
+  options: { signal: AbortSignal; progress: (done: number) => void },
+) => importClient.run('film', { file, sourceId }, options);
 
 const baseName = (fileName: string) => fileName.replace(/\.[^.]+$/, '').trim() || safeName(fileName);
 

@@ -9,7 +9,7 @@ import { loadTimeline, plainTimeline } from '@/core/timeline/stored';
 import { heardFramesOf } from '@/core/timeline/timeline';
 import { allOf, database } from '@/storage/database';
 import { readPeaks } from '@/storage/blocks';
-import { sourcesOfProject } from '@/storage/sources';
+import { finishSource, sourcesOfProject } from '@/storage/sources';
 import { BlockReader } from '@/storage/blockReader';
 import { duplicateProject, loadProject } from '@/storage/projects';
 import { purgeDeleted } from '@/storage/purge';
@@ -59,6 +59,18 @@ jest.mock('@/workers/scratchFile', () => ({
   },
 }));
 
+/** Moving pictures, by the recording of their sound. */
+const mockFilms = new Map<string, Uint8Array>();
+jest.mock('@/storage/films', () => ({
+  filmFile: (id: string) => {
+    const bytes = mockFilms.get(id);
+    return Promise.resolve(bytes ? new File([bytes], 'film') : null);
+  },
+  writeFilm: async (id: string, stream: ReadableStream<Uint8Array>) => {
+    mockFilms.set(id, new Uint8Array(await new Response(stream).arrayBuffer()));
+  },
+}));
+
 beforeAll(() => {
   const locks = { request: (_name: string, work: () => unknown) => work() };
   const storage = { estimate: () => Promise.resolve({ quota, usage: 0 }) };
@@ -74,7 +86,7 @@ const context = { signal: new AbortController().signal, progress: () => undefine
 async function writtenFile(projectId: string): Promise<globalThis.File> {
   restCaret();
   expect(await saved()).toBe(true);
-  const { path } = await saveProjectFile({ projectId, fileName: 'a.parola' }, context);
+  const { path } = await saveProjectFile({ projectId, fileName: 'a.parola', films: true }, context);
   return new File(mockFiles.get(path) ?? [], 'a.parola') as unknown as globalThis.File;
 }
 
@@ -339,7 +351,9 @@ describe('a project file that is not what it says', () => {
   test('a file that cannot be opened again is not called a backup', async () => {
     const { projectId } = await written();
     mockDamage = (parts) => parts.slice(0, -1);
-    await expect(saveProjectFile({ projectId, fileName: 'a.parola' }, context)).rejects.toMatchObject({
+    await expect(
+      saveProjectFile({ projectId, fileName: 'a.parola', films: true }, context),
+    ).rejects.toMatchObject({
       code: 'damaged-file',
       message: expect.stringContaining('cannot be opened again') as string,
     });
@@ -350,8 +364,54 @@ describe('a project file that is not what it says', () => {
     const db = await database();
     const [source] = await sourcesOfProject(projectId);
     await db.delete('sources', source.id);
-    await expect(saveProjectFile({ projectId, fileName: 'a.parola' }, context)).rejects.toThrow(
+    await expect(saveProjectFile({ projectId, fileName: 'a.parola', films: true }, context)).rejects.toThrow(
       /cannot be opened again \(.*audio that is not in the file/,
     );
+  });
+});
+
+describe('a moving picture', () => {
+  const bytes = Uint8Array.from({ length: 200_000 }, (_, i) => (i * 7919) >> 3);
+  const film = {
+    ...{ fileName: 'talk.mp4', bytes: bytes.length, width: 640, height: 360, frames: 50, seconds: 2 },
+    rate: { num: 25, den: 1 },
+  };
+
+  async function withFilm() {
+    const { project } = await openFresh();
+    const source = await recordAudio(noise(0.1, 48_000, 3));
+    await finishSource(source.id, { film, cue: 'cue-1' });
+    await saved();
+    mockFilms.clear();
+    mockFilms.set(source.id, bytes);
+    return project.id;
+  }
+  const openedFilm = async (file: globalThis.File) => {
+    mockFilms.clear();
+    const { projectId } = await openProjectFile({ file }, context);
+    const [source] = await sourcesOfProject(projectId);
+    return { source, bytes: mockFilms.get(source.id) };
+  };
+
+  test('goes into a project file and comes out of it as the file it was', async () => {
+    const opened = await openedFilm(await writtenFile(await withFilm()));
+    expect(opened.source).toMatchObject({ film, cue: 'cue-1' });
+    expect(opened.bytes).toEqual(bytes);
+  });
+
+  test('is left out where that is wanted: it is known what is missing', async () => {
+    const projectId = await withFilm();
+    const { path } = await saveProjectFile({ projectId, fileName: 'a.parola', films: false }, context);
+    const file = new File(mockFiles.get(path) ?? [], 'a.parola') as unknown as globalThis.File;
+    expect(file.size).toBeLessThan(bytes.length);
+    const opened = await openedFilm(file);
+    expect(opened.source.film).toEqual(film);
+    expect(opened.bytes).toBeUndefined();
+  });
+
+  test('needs its room on the disk', async () => {
+    const file = await writtenFile(await withFilm());
+    quota = bytes.length;
+    await expect(openProjectFile({ file }, context)).rejects.toMatchObject({ code: 'storage-full' });
   });
 });

@@ -16,7 +16,7 @@ import { heardThrough } from './chainHearing';
 import { heardNow } from './listening';
 import { renderer } from './rendering';
 import { rateOfProject, soundingSettings, type SourceRecord } from '../project/openProject';
-import { isEditable, playback, useTransport } from './transport';
+import { isEditable, playback, setScrubbed, useTransport } from './transport';
 import { useView } from '../page/view';
 
 const set = useTransport.setState;
@@ -217,6 +217,7 @@ let scrubbing: AudioBufferSourceNode | null = null;
  */
 export async function scrub(frame: number): Promise<void> {
   if (get().mode !== 'idle') return;
+  setScrubbed(frame);
   const rate = rateOfProject();
   const clock = partClock();
   const at = Math.max(0, clock.sheetToHeard(frame) - Math.round((scrubSeconds * rate) / 2));

@@ -19,6 +19,8 @@ interface Transport {
   rolling: { until: number; seconds: number; fromFrame: number } | null;
   /** A take that is listened to by itself. */
   playingTake: string | null;
+  /** The sheet frame that somebody drags across. */
+  scrubbed: number | null;
   /** The cue that is recorded, or run through dry. */
   cueRun: CueRun | null;
 }
@@ -35,6 +37,7 @@ export const useTransport = create<Transport>(() => ({
   live: null,
   rolling: null,
   playingTake: null,
+  scrubbed: null,
   cueRun: null,
 }));
 
@@ -71,6 +74,16 @@ export function cueLeft(): { toIn: number; toOut: number } | null {
   const { from, to } = cueRun.cue;
   const toIn = (partClock().heardOnward(from) - head) / rateOfProject();
   return { toIn, toOut: toIn + (to - from) / rateOfProject() };
+}
+
+const scrubMs = 400;
+let scrubbing: ReturnType<typeof setTimeout> | undefined;
+
+/** A moment of the sheet is let hear while somebody drags; a while after the last one the caret is meant. */
+export function setScrubbed(frame: number): void {
+  clearTimeout(scrubbing);
+  useTransport.setState({ scrubbed: frame });
+  scrubbing = setTimeout(() => useTransport.setState({ scrubbed: null }), scrubMs);
 }
 
 /** The sheet frame that is heard or recorded now, or null. */

@@ -8,6 +8,8 @@ export interface BoothView {
   staveScale: number;
   /** What the sheet shows of the sound. */
   picture: 'wave' | 'spectrum';
+  /** The picture of a part that has one is seen. */
+  film: boolean;
   loupe: boolean;
   loupePicture: 'wave' | 'spectrum';
   /** Seconds the loupe shows. */
@@ -34,6 +36,7 @@ export const useView = create<BoothView>(() => ({
   secondsPerRow: 12,
   staveScale: 1,
   picture: 'wave',
+  film: true,
   loupe: false,
   loupePicture: 'wave',
   loupeSeconds: 2,

@@ -37,13 +37,15 @@ export async function receiveFile(
   source: SourceRecord,
   file: File,
   channels: ChannelChoice,
-  options: { signal: AbortSignal; progress: ReportProgress },
+  options: { signal: AbortSignal; progress: ReportProgress; silentSeconds?: number },
   place: (received: Received) => Promise<void>,
 ): Promise<Received> {
   try {
     await createSource(source);
     const { rateHz } = source;
-    const read = await importClient.run('read', { file, sourceId: source.id, rateHz, channels }, options);
+    const { silentSeconds, ...running } = options;
+    const wanted = { file, sourceId: source.id, rateHz, channels, ...(silentSeconds && { silentSeconds }) };
+    const read = await importClient.run('read', wanted, running);
     const received = { source: { ...source, frames: read.frames, summary: read.summary }, read };
     await place(received);
     return received;

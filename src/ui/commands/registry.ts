@@ -28,6 +28,7 @@ import {
   showTone,
   useSelectionAsTone as keepSelectionAsTone,
 } from '@/state/finds/roomTone';
+import { toggleFilmWindow } from '@/state/hearing/filmWindow';
 import { nextHear } from '@/state/hearing/listening';
 import { stopToEdit } from '@/state/hearing/playing';
 import { duckChosen, softenChosen } from '@/state/mix/ducking';
@@ -819,6 +820,20 @@ const table = {
     keys: [')'],
     when: 'editing',
     run: () => stepTakeOfCue(1),
+  },
+  film: {
+    label: 'The picture, shown or hidden',
+    group: 'Look',
+    keys: ['*'],
+    when: 'always',
+    run: () => setView({ film: !useView.getState().film }),
+  },
+  filmWindow: {
+    label: 'The picture in a window of its own, for a second screen',
+    group: 'Look',
+    keys: ['#'],
+    when: 'always',
+    run: toggleFilmWindow,
   },
   cueHere: {
     label: 'Make a cue of the selection, or at the caret',

@@ -15,6 +15,7 @@ import { LevelColumn } from './LevelColumn';
 import { Loupe } from './Loupe';
 import { CueStage } from '../cues/CueStage';
 import { CueSheetDialog } from '../cues/CueSheetDialog';
+import { FilmWindow } from '../cues/FilmWindow';
 import { MoveDialog } from './MoveDialog';
 import { Prompter } from './Prompter';
 import { SidePanel } from './SidePanel';
@@ -60,6 +61,7 @@ export function BoothView() {
       <Prompter />
       <MoveDialog />
       <CueSheetDialog />
+      <FilmWindow />
     </>
   );
 }

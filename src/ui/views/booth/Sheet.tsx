@@ -192,8 +192,11 @@ export function Sheet({ mixing = null }: { mixing?: SheetLevels | null }) {
       if (!element) return;
       const { top, bottom } = rowBox(geometry, rowOfFrame(geometry, frame));
       const last = element.scrollTop + element.clientHeight - margin;
-      if (top - 24 < element.scrollTop) element.scrollTo({ top: Math.max(0, top - 24) });
-      else if (bottom + 16 > last) element.scrollTo({ top: bottom + 16 - element.clientHeight + margin });
+      const first = Math.max(0, top - 24);
+      if (first < element.scrollTop) element.scrollTo({ top: first });
+      // Where it is not high enough for both, the row itself is seen.
+      else if (bottom + 16 > last)
+        element.scrollTo({ top: Math.min(first, bottom + 16 - element.clientHeight + margin) });
     },
     [geometry, scroller],
   );

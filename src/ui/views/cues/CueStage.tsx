@@ -1,31 +1,39 @@
 'use client';
 import Box from '@mui/material/Box';
+import { useEffect } from 'react';
 import { timecodeAt } from '@/core/cues/cueCsv';
-import { cueSheetOf } from '@/core/timeline/cueEdits';
-import { useCues } from '@/state/cues/cues';
-import { useTransport } from '@/state/hearing/transport';
+import type { Cue } from '@/core/timeline/cues';
+import { showFilm } from '@/state/hearing/film';
+import { useFilmWindow } from '@/state/hearing/filmWindow';
 import { useView } from '@/state/page/view';
-import { rateOfProject, useProject } from '@/state/project/openProject';
+import { rateOfProject } from '@/state/project/openProject';
 import { cueSettings } from '@/state/project/settings';
-import { usePart } from '@/state/sheet/part';
 import { serif } from '../../theme/theme';
 import { CueSweep } from './CueSweep';
+import { FilmStage } from './FilmStage';
+import { useStaged, type Staged } from './useStaged';
 
-/** The chosen cue, large, with what counts the talent in; above the sheet while cues are worked on. */
+/** Above the sheet: the picture, or the chosen cue large while cues are worked on. */
 export function CueStage() {
-  const sheet = usePart((state) => cueSheetOf(state.timeline));
-  const chosen = useCues((state) => state.chosen);
-  const running = useTransport((state) => state.cueRun);
+  const staged = useStaged();
+  const { film, cue, running } = staged;
   const listed = useView((state) => state.panel === 'cues');
-  useProject((state) => state.project?.recording);
-  const cue = running?.cue ?? sheet.cues.find(({ id }) => id === chosen);
-  if (!cue || (!listed && !running)) return null;
+  const shown = useView((state) => state.film);
+  const elsewhere = useFilmWindow((state) => state.view !== null);
+  const source = film?.source ?? null;
+  useEffect(() => void showFilm(source), [source]);
+  if (film && shown && !elsewhere) return <FilmStage {...staged} film={film} height="min(40vh, 330px)" />;
+  return cue && (listed || running) ? <PaperStage {...staged} cue={cue} /> : null;
+}
+
+/** The cue on paper, where there is no picture. */
+function PaperStage({ cue, running, sheet }: Staged & { cue: Cue }) {
   const name = sheet.characters.find(({ id }) => id === cue.character)?.name;
   return (
     <Box
       component="section"
       aria-label={`Cue ${cue.number}`}
-      data-testid="cue-stage"
+      data-testid="stage"
       sx={{
         position: 'relative',
         flexShrink: 0,

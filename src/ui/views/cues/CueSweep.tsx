@@ -9,21 +9,24 @@ const sweepSeconds = 3;
 interface Props {
   run: CueRun;
   sweep: boolean;
+  /** It is drawn on a picture and not on paper. */
+  onPicture?: boolean;
 }
 
 /**
  * Counts the talent in: a line that crosses from the left and arrives on the right as the line begins, the
  * seconds until then; afterwards how much of the line is left. It is moved with each frame of the screen.
  */
-export function CueSweep({ run, sweep }: Props) {
+export function CueSweep({ run, sweep, onPicture = false }: Props) {
   const line = useRef<HTMLDivElement>(null);
   const count = useRef<HTMLDivElement>(null);
   const rest = useRef<HTMLDivElement>(null);
   const seconds = useRef<HTMLDivElement>(null);
 
   useEffect(() => {
-    let next = requestAnimationFrame(function again() {
-      next = requestAnimationFrame(again);
+    const view = count.current?.ownerDocument.defaultView ?? window;
+    let next = view.requestAnimationFrame(function again() {
+      next = view.requestAnimationFrame(again);
       const left = cueLeft();
       const toIn = left?.toIn ?? Infinity;
       const length = left ? left.toOut - left.toIn : 1;
@@ -41,7 +44,7 @@ export function CueSweep({ run, sweep }: Props) {
       }
       if (seconds.current) seconds.current.textContent = speaking && toOut > 0 ? `${toOut.toFixed(1)} s` : '';
     });
-    return () => cancelAnimationFrame(next);
+    return () => view.cancelAnimationFrame(next);
   }, [run]);
 
   return (
@@ -49,7 +52,12 @@ export function CueSweep({ run, sweep }: Props) {
       {sweep && (
         <Box
           ref={line}
-          sx={{ position: 'absolute', inset: 0, borderRight: '3px solid', borderColor: 'primary.main' }}
+          sx={{
+            position: 'absolute',
+            inset: 0,
+            borderRight: '3px solid',
+            borderColor: onPicture ? '#fff' : 'primary.main',
+          }}
           style={{ visibility: 'hidden' }}
         />
       )}

@@ -63,8 +63,8 @@ export function ImportDialog() {
               Choose files
             </Button>
             <Box sx={{ color: 'text.secondary', fontSize: 13, mt: 1.5 }}>
-              WAV, Broadcast WAV, AIFF, FLAC, MP3, M4A, Ogg, WebM, and the sound of a video. Converted once,
-              to {rateHz / 1000} kHz.
+              WAV, Broadcast WAV, AIFF, FLAC, MP3, M4A, Ogg, WebM, and films (MP4, WebM), seen beside a part.
+              Converted once, to {rateHz / 1000} kHz.
             </Box>
           </Box>
         ) : (
@@ -148,11 +148,18 @@ function FileRow({ item, rateHz }: { item: ImportFile; rateHz: number }) {
 
 function describe(found: NonNullable<ImportFile['found']>, file: File, rateHz: number): string {
   const { kind, channels, seconds, marks, origin } = found;
+  const { picture } = found;
+  const size = picture && `${picture.width} × ${picture.height}`;
+  if (channels === 0)
+    return [kind, size, 'no sound', seconds !== null && formatTime(seconds, true), formatBytes(file.size)]
+      .filter(Boolean)
+      .join(' · ');
   const sides = channels === 1 ? 'mono' : channels === 2 ? 'stereo' : `${channels} channels`;
   return [
     kind.toUpperCase(),
     `${found.rateHz / 1000} kHz${found.rateHz === rateHz ? '' : ` → ${rateHz / 1000} kHz`}`,
     sides,
+    size,
     seconds !== null && formatTime(seconds, true),
     formatBytes(file.size),
     marks > 0 && `${marks} marks`,
@@ -171,6 +178,7 @@ function Choices() {
   const part = useProject((state) => state.parts.find(({ id }) => id === partId));
   const found = files.flatMap((file) => file.found ?? []);
   const twoSides = found.some((sound) => sound.channels > 1);
+  const pictured = found.some(({ picture }) => picture);
   const timed = found.some(({ origin }) => origin);
   const room = place === 'parts' || (place !== 'guide' && tracks.length > 1);
   const over = place !== 'parts' && place !== 'guide';
@@ -188,7 +196,12 @@ function Choices() {
         <MenuItem value="parts">Each a part of its own</MenuItem>
         {part && <MenuItem value="caret">Into “{part.name}” at the caret; what follows moves</MenuItem>}
         {part && <MenuItem value="track">Over a track of “{part.name}” from the caret on</MenuItem>}
-        {part && <MenuItem value="guide">As a guide to “{part.name}”: heard, not written</MenuItem>}
+        {part && (
+          <MenuItem value="guide">
+            As {pictured ? 'the picture of' : 'a guide to'} “{part.name}”: {pictured && 'seen and '}heard, not
+            written
+          </MenuItem>
+        )}
         {part && timed && <MenuItem value="time">Over a track of “{part.name}” at its own time</MenuItem>}
       </TextField>
       {over && tracks.length > 1 && (

@@ -1,0 +1,176 @@
+import { writeFileSync } from 'node:fs';
+import type { Page } from 'playwright-core';
+import {
+  chooseInput,
+  createProject,
+  dialogGone,
+  goTo,
+  openApp,
+  saved,
+  sheetFrames,
+  takePlaced,
+  type App,
+} from './support/app';
+import { filmFile, pictureSeen } from './support/film';
+import { noiseFile, noiseRateHz } from './support/noise';
+import { noteWhatIsHeard } from './support/listening';
+import { lagOf, setSimulatedDevice } from './support/placement';
+import { storedPieces, storedTakes } from './support/stored';
+
+/**
+ * Cues to a picture: the film follows the sound, a cue is counted in to the sample and lies where it belongs.
+ * The film bears the number of each of its pictures; each second of it clicks.
+ */
+const rate = noiseRateHz;
+const list = '.cache/picture-cues.csv';
+const rows = [
+  'Out;In;Line;Who',
+  '00:00:08:10;00:00:06:00;You felt it before you saw it.;Old keeper',
+  '00:00:10:20;00:00:09:00;Every stone of it.;Young keeper',
+  '00:00:16:05;00:00:12:01;The night the boat came back.;Old keeper',
+];
+writeFileSync(list, rows.join('\n'));
+
+async function importFilm(page: Page, file: string): Promise<void> {
+  await page.keyboard.press('Shift+I');
+  await page.getByLabel('Sound files').setInputFiles([file]);
+  await page.getByText(/As the picture of/).waitFor();
+  await page.getByRole('button', { name: 'Import 1 file' }).click();
+  await dialogGone(page);
+  await saved(page);
+}
+
+async function importCues(page: Page): Promise<void> {
+  await page.keyboard.press('Shift+Q');
+  await page.getByLabel('Cue list').setInputFiles(list);
+  await page.getByRole('button', { name: 'Take 3 cues' }).press('Enter');
+  await page.getByRole('button', { name: 'Take 3 cues' }).waitFor({ state: 'detached' });
+  await page.keyboard.press('Escape');
+  await dialogGone(page);
+}
+
+/** Waits until the film stands on a picture. */
+async function seen(page: Page, number: number): Promise<void> {
+  for (let i = 0; i < 100 && (await pictureSeen(page)) !== number; i++) await page.waitForTimeout(50);
+  expect(await pictureSeen(page)).toBe(number);
+}
+
+describe('cues to a picture', () => {
+  let app: App;
+  let page: Page;
+  beforeAll(async () => {
+    app = await openApp();
+    page = app.page;
+    await createProject(page, 'Talk', 'Podcast mono');
+    await goTo(page, 'Booth');
+    await chooseInput(page, 'Practice reader');
+    await importFilm(page, filmFile(20));
+    await importCues(page);
+  });
+  afterAll(async () => {
+    await app.close();
+    expect(app.complaints).toEqual([]);
+  });
+
+  test('the part is in step with the film, and choosing a cue brings its very picture', async () => {
+    expect(await sheetFrames(page)).toBeGreaterThanOrEqual(20 * rate);
+    await page.keyboard.press('Shift+ArrowDown');
+    await seen(page, 150);
+    await page.keyboard.press('Shift+ArrowDown');
+    await seen(page, 225);
+    await page.keyboard.press('Shift+ArrowDown');
+    await seen(page, 301);
+    await page.keyboard.press('Home');
+    await seen(page, 0);
+  });
+
+  test('while it runs each picture is seen within one picture of its sound', async () => {
+    await page.keyboard.press('Home');
+    const noted = await noteWhatIsHeard(page);
+    await page.keyboard.press('Space');
+    await page.waitForTimeout(7000);
+    await page.keyboard.press('Escape');
+    const { sounds, pictures } = await noted();
+    // The film's own clicks, a second apart, and the pictures that flash with them.
+    const late = sounds.flatMap(({ atMs }) => {
+      const nearest = pictures
+        .filter(({ mediaSeconds }) => Math.abs(mediaSeconds - Math.round(mediaSeconds)) < 0.02)
+        .map(({ shownMs }) => shownMs - atMs)
+        .sort((a, b) => Math.abs(a) - Math.abs(b))[0];
+      return nearest === undefined || Math.abs(nearest) > 500 ? [] : [nearest];
+    });
+    expect(late.length).toBeGreaterThanOrEqual(4);
+    // The first second is for starting; a screen that is drawn 60 times a second adds a frame of its own.
+    if (process.env.PAROLA_TELL) console.log(late);
+    for (const ms of late.slice(1)) expect(Math.abs(ms)).toBeLessThan(40 + 17);
+  });
+
+  test('a dry run is counted in by three beeps, and records nothing', async () => {
+    await page.keyboard.press('Home');
+    for (let i = 0; i < 3; i++) await page.keyboard.press('Shift+ArrowDown');
+    const noted = await noteWhatIsHeard(page);
+    await page.keyboard.press('/');
+    await page.getByTestId('cue-count').getByText('2').waitFor();
+    await page.getByRole('region', { name: 'Picture' }).getByText('The night the boat came back.').waitFor();
+    await page.getByRole('button', { name: /^Dry run/ }).waitFor();
+    const { sounds } = await noted();
+    expect(await page.getByRole('tab', { name: 'Takes 0' }).count()).toBe(1);
+    // Cue 3 begins a picture after a click of the film: beeps are those that follow each other to the frame.
+    const at = new Set(sounds.map(({ frame }) => frame));
+    const first = [...at].find((frame) => at.has(frame + rate) && at.has(frame + 2 * rate));
+    expect(first).toBeDefined();
+    expect(at.has((first ?? 0) + 3 * rate)).toBe(false);
+    // The line begins where the fourth would fall: a second less a picture later the film clicks.
+    const click = (first ?? 0) + 3 * rate + 0.96 * rate;
+    const nearest = Math.min(...[...at].map((frame) => Math.abs(frame - click)));
+    expect(nearest).toBeLessThan(0.005 * rate);
+  });
+});
+
+test('at three delays the line lies where it was said, and the beeps where they belong, to the frame', async () => {
+  const app = await openApp();
+  const { page } = app;
+  const guide = noiseFile(20, 91);
+  await createProject(page, 'Placed', 'Podcast mono');
+  await goTo(page, 'Booth');
+  await chooseInput(page, 'Practice reader');
+  await page.keyboard.press('Shift+I');
+  await page.getByLabel('Sound files').setInputFiles([guide.file]);
+  await page.getByLabel('Where to').click();
+  await page.getByRole('option', { name: /As a guide/ }).click();
+  await page.getByRole('button', { name: 'Import 1 file' }).click();
+  await dialogGone(page);
+  await importCues(page);
+  await page.keyboard.press('Shift+ArrowDown');
+  for (const [index, delay] of [0, 1234, 4801].entries()) {
+    await setSimulatedDevice(page, delay);
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: /^Stop recording/ }).waitFor();
+    // It ends by itself, and the next one can be recorded.
+    await takePlaced(page);
+    await page.getByRole('button', { name: `Record: Cue 1 take ${index + 2}` }).waitFor();
+    const take = (await storedTakes(page))[index];
+    let at = 0;
+    for (const { source, length } of await storedPieces(page)) {
+      if (source === take.id) break;
+      at += length;
+    }
+    // Half a second before the line to a second after it.
+    expect(at).toBe(5.5 * rate);
+    expect(take.channels[0].length - take.handleFrames).toBeGreaterThanOrEqual((0.5 + 2.4 + 1) * rate);
+    // The guide it heard during the line lies on the guide.
+    const line = take.handleFrames + rate / 2;
+    const said = take.channels[0].subarray(line, line + rate);
+    expect(lagOf(said, guide.channels[0].subarray(6 * rate, 7 * rate))).toBe(0);
+    // A second before the line there is more than the guide: the third beep.
+    const handle = take.channels[0].subarray(0, line);
+    const before = guide.channels[0].subarray(6 * rate - handle.length, 6 * rate);
+    const beep = handle.map((value, i) => value - before[i]);
+    const first = beep.findIndex((value) => Math.abs(value) > 0.004);
+    // A beep begins with a ramp from 0: its first frames are too small to tell.
+    expect(first - (line - rate)).toBeGreaterThanOrEqual(0);
+    expect(first - (line - rate)).toBeLessThan(30);
+  }
+  await app.close();
+  expect(app.complaints).toEqual([]);
+});

@@ -1,0 +1,74 @@
+import { create } from 'zustand';
+import { stillTime, type Film } from '@/core/cues/film';
+import type { Guide } from '@/core/timeline/guides';
+import { filmFile } from '@/storage/films';
+import { rateOfProject, type SourceRecord } from '../project/openProject';
+import { usePart } from '../sheet/part';
+import { headFrame, useTransport } from './transport';
+
+/** The picture of a part: a guide’s recording that has one, and where on the sheet it begins. */
+export interface PartFilm {
+  readonly source: string;
+  /** Id of the guide that is its sound. */
+  readonly guide: string;
+  readonly film: Film;
+  /** Sheet frame at which frame 0 of its sound stands. */
+  readonly origin: number;
+}
+
+/** The picture of a part: that of the first guide that has one. */
+export function filmOf(
+  guides: readonly Guide[],
+  sources: ReadonlyMap<string, SourceRecord>,
+): PartFilm | null {
+  for (const { id: guide, table } of guides) {
+    let at = 0;
+    for (const piece of table.pieces) {
+      const film = piece.kind === 'audio' ? sources.get(piece.source)?.film : undefined;
+      if (piece.kind === 'audio' && film)
+        return { source: piece.source, guide, film, origin: at - piece.from };
+      at += piece.length;
+    }
+  }
+  return null;
+}
+
+interface FilmState {
+  /** Of which recording, and the address at which its file can be read; null while that is not known. */
+  readonly source: string | null;
+  readonly address: string | null;
+  /** Its file is not on this machine. */
+  readonly missing: boolean;
+}
+
+const none: FilmState = { source: null, address: null, missing: false };
+export const useFilm = create<FilmState>(() => none);
+
+/** Shows the film of a recording; none for null. */
+export async function showFilm(source: string | null): Promise<void> {
+  const { source: shown, address } = useFilm.getState();
+  if (shown === source) return;
+  if (address) URL.revokeObjectURL(address);
+  useFilm.setState({ ...none, source });
+  if (source === null) return;
+  const file = await filmFile(source);
+  if (useFilm.getState().source !== source) return;
+  useFilm.setState(file ? { address: URL.createObjectURL(file) } : { missing: true });
+}
+
+/** Its file has come meanwhile. */
+export async function reshowFilm(): Promise<void> {
+  const { source } = useFilm.getState();
+  useFilm.setState({ source: null });
+  await showFilm(source);
+}
+
+/** Where the film runs now, in seconds of it; null while it stands. */
+export function runningSeconds({ origin }: PartFilm): number | null {
+  const head = headFrame();
+  return head === null ? null : (head - origin) / rateOfProject();
+}
+
+/** Where it stands while nothing runs: at the caret, or where somebody drags. */
+export const standingSeconds = ({ film, origin }: PartFilm): number =>
+  stillTime(film, (useTransport.getState().scrubbed ?? usePart.getState().caret) - origin, rateOfProject());
