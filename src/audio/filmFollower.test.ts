@@ -51,8 +51,8 @@ function run(film: FakeFilm, seconds: number, speed = 1, begin = 10) {
     const number = Math.floor(film.currentTime / picture);
     if (number === shown) continue;
     shown = number;
-    follower.saw(number * picture, ms + 1000 / 60, picture, clock);
-    off.push(film.currentTime - clock(ms + 1000 / 60));
+    follower.saw(number * picture, ms + 1000 / 60, clock);
+    off.push(number * picture - clock(ms + 1000 / 60));
   }
   return off;
 }

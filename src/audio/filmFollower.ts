@@ -1,10 +1,12 @@
 /** Further off than this a running film is set anew, in seconds; nearer it is led back by its speed. */
 const jumpSeconds = 0.3;
 /** Nearer than this it runs as it is. */
-const closeSeconds = 0.006;
+const closeSeconds = 0.004;
 /** How much of what it is off is taken back in a second, and the most its speed differs from 1. */
 const pullPerSecond = 2.5;
 const mostPull = 0.15;
+/** So much the last picture counts in what the film is off. */
+const newShare = 0.3;
 /** A browser needs so long from being told to run until the first picture moves. */
 const startSeconds = 0.06;
 /** A film that does not come within this of being told where to stand is told again. */
@@ -26,20 +28,22 @@ export type FilmClock = (atMs: number) => number | null;
 export class FilmFollower {
   /** Where it was told to stand, and when. */
   private still: { seconds: number; atMs: number } | null = null;
-  /** What the last pictures were off, in seconds: shown later than they should be when negative. */
+  /** What the last pictures were off, in seconds: seen later than they should be when negative. */
   private offSeconds: number | null = null;
 
   constructor(private readonly film: FilmElement) {}
 
   /**
-   * A picture was given to the screen: `mediaSeconds` of the film is seen from `shownMs` of the page’s clock
-   * on (requestVideoFrameCallback). `pictureSeconds` is how long each is seen.
+   * A picture was given to the screen: it begins at `mediaSeconds` of the film and is seen from `shownMs` of
+   * the page's clock on (requestVideoFrameCallback). A screen is drawn at its own times, so single ones come
+   * up to one drawing late: it is their mean that is led.
    */
-  saw(mediaSeconds: number, shownMs: number, pictureSeconds: number, clock: FilmClock): void {
+  saw(mediaSeconds: number, shownMs: number, clock: FilmClock): void {
     const wanted = clock(shownMs);
     if (wanted === null) return;
-    // It is right anywhere in its own time; on the average it begins in the middle of a picture.
-    this.offSeconds = mediaSeconds + pictureSeconds / 2 - wanted;
+    const off = mediaSeconds - wanted;
+    const before = this.offSeconds ?? off;
+    this.offSeconds = before + (off - before) * newShare;
   }
 
   /** Called with each frame of the screen while something runs. */

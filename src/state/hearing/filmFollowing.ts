@@ -3,9 +3,6 @@ import { usePart } from '../sheet/part';
 import { runningSeconds, standingSeconds, type PartFilm } from './film';
 import { useTransport } from './transport';
 
-/** A picture of a film whose pictures are uneven is taken to be seen so long, in seconds. */
-const usualPicture = 0.04;
-
 /**
  * Lets a video element show the film of a part: it follows what is heard, and stands where the caret does, or
  * where somebody drags. Returns what ends that.
@@ -13,8 +10,6 @@ const usualPicture = 0.04;
 export function followFilm(video: HTMLVideoElement, film: PartFilm): () => void {
   const view = video.ownerDocument.defaultView ?? window;
   const follower = new FilmFollower(video);
-  const { rate } = film.film;
-  const pictureSeconds = rate ? rate.den / rate.num : usualPicture;
   /** Where the sound is at a moment of the page's clock. */
   const clock = (atMs: number) => {
     const seconds = runningSeconds(film);
@@ -34,7 +29,7 @@ export function followFilm(video: HTMLVideoElement, film: PartFilm): () => void 
     if (next === null) again();
   };
   let seen = video.requestVideoFrameCallback(function shown(_now, { mediaTime, expectedDisplayTime }) {
-    follower.saw(mediaTime, expectedDisplayTime, pictureSeconds, clock);
+    follower.saw(mediaTime, expectedDisplayTime, clock);
     seen = video.requestVideoFrameCallback(shown);
   });
   const forget = [useTransport.subscribe(wake), usePart.subscribe(wake)];
