@@ -99,5 +99,4 @@ export const pictureFrameAt = (
   audioFrame: number,
   { num, den }: Pick<PictureRate, 'num' | 'den'>,
   rateHz: number,
-): number =>
-  Math.floor(((2 * audioFrame + 1) * num) / (2 * den * rateHz));
+): number => Math.floor(((2 * audioFrame + 1) * num) / (2 * den * rateHz));
