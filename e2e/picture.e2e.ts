@@ -127,6 +127,41 @@ describe('cues to a picture', () => {
     const nearest = Math.min(...[...at].map((frame) => Math.abs(frame - click)));
     expect(nearest).toBeLessThan(0.005 * rate);
   });
+
+  test('two takes, one circled and fitted, done, the next: by keys alone', async () => {
+    await page.keyboard.press('Home');
+    await page.keyboard.press('Shift+ArrowDown');
+    const takes = page.getByRole('list', { name: 'Takes of cue 1' }).getByRole('listitem');
+    for (const number of [1, 2]) {
+      await page.keyboard.press('Enter');
+      await page.getByRole('button', { name: /^Stop recording/ }).waitFor();
+      await page
+        .getByTestId('cue-rest')
+        .getByText(/^1\.\d s$/)
+        .waitFor();
+      await takePlaced(page);
+      await takes
+        .nth(number - 1)
+        .getByText(/LUFS · (on time|\d+ ms (late|early))/)
+        .waitFor();
+    }
+    await takes.nth(1).getByText('heard').waitFor();
+    await page.keyboard.press('(');
+    await takes.nth(0).getByText('heard').waitFor();
+    await page.keyboard.press('9');
+    await page.getByRole('button', { name: 'Take the circle off take 1 of cue 1' }).waitFor();
+    await page.keyboard.press('0');
+    await page.getByText(/^Take 1 is fitted/).waitFor();
+    const fitted = takes.filter({ hasText: 'heard' });
+    await fitted.getByText('on time').waitFor();
+    await page.keyboard.press('Control+z');
+    await takes.nth(0).getByText('heard').waitFor();
+    await page.keyboard.press('Shift+C');
+    await page.getByText('done ✓', { exact: true }).waitFor();
+    await page.keyboard.press('Shift+N');
+    await page.getByRole('button', { name: /^Record: Cue 2 take 1/ }).waitFor();
+    await saved(page);
+  });
 });
 
 test('at three delays the line lies where it was said, and the beeps where they belong, to the frame', async () => {

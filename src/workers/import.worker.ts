@@ -10,6 +10,7 @@ import { readMedia, type MediaSound } from './mediaFile';
 import { keepFilm, lookAtPicture } from './filmFile';
 import type { JobContext } from './protocol';
 import { serveJobs } from './serve';
+import { stretchSource } from './stretchSource';
 import { summaryOf } from './takeListener';
 
 /** The channels that are kept of a chunk. */
@@ -183,6 +184,8 @@ serveJobs<ImportJobs>({
     const writer = new BlockWriter(input.sourceId, 1);
     return reclocked(writer, input, context).finally(() => writer.settled());
   },
+
+  stretch: stretchSource,
 
   async repack({ sourceId }, { signal }) {
     await repackSource(sourceId, signal);

@@ -55,6 +55,19 @@ export type ImportJobs = {
     };
     output: { frames: number; summary: TakeSummary };
   };
+  /**
+   * Makes a source faster or slower at the same pitch, all its channels alike, into the blocks of a source
+   * that exists already: frame n of it comes to stand at about n / `speed`.
+   */
+  stretch: {
+    input: {
+      source: { id: string; frames: number; channels: number };
+      sourceId: string;
+      speed: number;
+      rateHz: number;
+    };
+    output: { frames: number; summary: TakeSummary };
+  };
   /** Puts the recorded blocks of a closed take together (see storage/repack). */
   repack: { input: { sourceId: string }; output: null };
 };

@@ -25,7 +25,7 @@ function slower(audio: Float32Array, speed: number): Float32Array {
   );
 }
 
-/** A line that begins so late after a second of room, at a level, in a room of its own, three seconds behind it. */
+/** A line that begins so late after a second of room, at a level, in a room of its own. */
 function placed(line: Float32Array, lateSeconds: number, gain: number, roomDb: number, seed: number) {
   const audio = noise(Math.round((4 + lateSeconds) * rate) + line.length, roomDb, seed);
   const at = Math.round((1 + lateSeconds) * rate);

@@ -80,8 +80,8 @@ export interface OffGuide {
 
 /**
  * Compares a take with a guide, both from the same moment on, as mean squares in steps of `stepSeconds`: how
- * late it begins, and how much too long it is. Where beginnings (or ends) sound alike their envelopes are laid
- * over each other; otherwise the first and the last sounds are compared. Null where one of them is silent.
+ * late it begins, and how much too long it is. Where beginnings (or ends) sound alike their envelopes are
+ * laid over each other; otherwise the first and the last sounds are compared. Null where one is silent.
  */
 export function offGuide(
   take: ArrayLike<number>,

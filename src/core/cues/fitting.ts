@@ -9,8 +9,6 @@ export interface FitLimits {
   readonly pauseFrames: number;
 }
 
-export const stretchLimits = { least: 0, most: 0.2, usual: 0.08 } as const;
-
 /** What is done to a take: in its own frames as it was recorded, but where said otherwise. */
 export interface FitPlan {
   /** Frames that each pause gets more (or less), in order of the pauses. */

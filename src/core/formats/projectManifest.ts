@@ -94,7 +94,7 @@ const sourceSchema = object({
     .default(undefined),
 });
 
-const { runUpSeconds, runOutSeconds } = cueSettingLimits;
+const { runUpSeconds, runOutSeconds, stretch } = cueSettingLimits;
 const cueSettingsSchema = object({
   runUpSeconds: number().min(runUpSeconds.least).max(runUpSeconds.most).required(),
   beeps: boolean().required(),
@@ -103,6 +103,7 @@ const cueSettingsSchema = object({
   end: string().oneOf(['out', 'on']).required(),
   then: string().oneOf(['stay', 'next', 'play']).required(),
   guide: string().oneOf(['heard', 'off']).required(),
+  stretch: number().min(stretch.least).max(stretch.most).required(),
 }).default(undefined);
 
 const recordingSchema = object({

@@ -13,11 +13,14 @@ export interface CueSettings {
   readonly then: 'stay' | 'next' | 'play';
   /** Whether the guide, or the sound of the picture, is heard while the line is said. */
   readonly guide: 'heard' | 'off';
+  /** A take that is fitted is made faster or slower by at most so much, 0 to 0.2. */
+  readonly stretch: number;
 }
 
 export const cueSettingLimits = {
   runUpSeconds: { least: 3, most: 15 },
   runOutSeconds: { least: 0, most: 10 },
+  stretch: { least: 0, most: 0.2 },
 } as const;
 
 export const defaultCueSettings: CueSettings = {
@@ -28,4 +31,5 @@ export const defaultCueSettings: CueSettings = {
   end: 'out',
   then: 'stay',
   guide: 'heard',
+  stretch: 0.08,
 };

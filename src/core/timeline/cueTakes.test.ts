@@ -1,5 +1,6 @@
 import { addCharacters, addCues, changeCharacter, changeCues } from './cueEdits';
-import { cuePlacement, hearCueTake, heardTakes, originOfTake, placeCueTake } from './cueTakes';
+import { cuePlacement, hearCueTake, heardTakes, placeCueTake, takeInPlace } from './cueTakes';
+import { silence } from './pieces';
 import { apply, difference, inverse } from './history';
 import type { Recorded } from './overlay';
 import { stackAt, placeRecording, placementStart, punchOf } from './takes';
@@ -73,8 +74,19 @@ describe('takes of a cue', () => {
 
   test('one that was stopped during its run-up is in its place, and the line is silent', () => {
     const after = placeCueTake(placeCueTake(sheet, take('a', 130), second), take('b', 12), second);
-    // Before the line begins nothing of the earlier take was in the way.
-    expect(heard(after)).toEqual(['b50 210–222', 'a62 222–230']);
+    expect(heard(after)).toEqual(['b50 210–222']);
+  });
+
+  test('of the take that was heard before nothing is left around one that begins later and ends sooner', () => {
+    const first = placeCueTake(sheet, take('a', 130), second);
+    const after = placeCueTake(first, take('b', 60), { ...second, from: 225 });
+    expect(heard(after)).toEqual(['b50 225–285']);
+    // What belongs to the cue before stays, and so does what nobody heard in this one.
+    const other = placeCueTake(sheet, take('c', 130), cuePlacement(cue('1', 100, 200), 20, 10));
+    expect(heard(placeCueTake(other, take('b', 60), { ...second, from: 225 }))).toEqual([
+      'c50 80–210',
+      'b50 225–285',
+    ]);
   });
 
   test('one that runs on covers the cues behind it', () => {
@@ -84,13 +96,32 @@ describe('takes of a cue', () => {
     expect(heard(after)).toEqual(['a50 210–570', 'c140 570–600']);
   });
 
+  test('one that was cut and lengthened keeps what was done to it when it is heard again', () => {
+    const cut: Recorded = new Map([
+      [
+        'track-1',
+        [
+          { kind: 'audio', source: 'a', channel: 0, from: 50, length: 40, gainDb: 0 },
+          silence(10),
+          { kind: 'audio', source: 'a', channel: 0, from: 110, length: 30, gainDb: 0 },
+        ],
+      ],
+    ]);
+    const fitted = placeCueTake(sheet, cut, second);
+    expect(heard(fitted)).toEqual(['a50 210–250', 'a110 260–290']);
+    const other = placeCueTake(fitted, take('b', 130), second);
+    const placed = takeInPlace(other.places, 'a');
+    expect(placed).toEqual({ from: 210, recorded: cut });
+    expect(heard(hearCueTake(other, placed?.recorded ?? cut, second, 'a'))).toEqual(heard(fitted));
+  });
+
   test('an earlier take is heard again in its place; undone, everything is as it was', () => {
     const two = placeCueTake(placeCueTake(sheet, take('a', 130), second), take('b', 50), second);
     expect(heardTakes(two, { from: 230, to: 300 }, new Set(['track-1']))).toEqual(['b']);
     const again = hearCueTake(two, take('a', 130), second, 'a');
     expect(heard(again)).toEqual(['a50 210–340']);
-    expect(originOfTake(again.places, 'a')).toBe(160);
-    expect(originOfTake(again.places, 'z')).toBeNull();
+    expect(takeInPlace(again.places, 'a')).toEqual({ from: 210, recorded: take('a', 130) });
+    expect(takeInPlace(again.places, 'z')).toBeNull();
     expect(again.places.filter(({ source }) => source === 'a')).toHaveLength(1);
     const step = difference(two, again);
     expect(apply(again, inverse(step))).toEqual(two);

@@ -1,6 +1,8 @@
 import { cueSheetOf } from './cueEdits';
 import type { Cue } from './cues';
-import { fallSilent, overlay, recordedFrames, type Recorded } from './overlay';
+import { mapTables } from './edits';
+import { overlay, recordedFrames, type Recorded } from './overlay';
+import { silence, type Piece } from './pieces';
 import type { Range } from './range';
 import type { TakePlace, Timeline } from './timeline';
 
@@ -35,8 +37,8 @@ export const cuePlacement = (
 /**
  * Puts a take of a cue on the sheet. Time never moves and nothing is struck. Before the line begins and after
  * it has ended the take gives way to the cues beside it on its tracks; one that runs on does so before it
- * begins only. Where the take is shorter than the line its tracks are silent: nothing of an earlier take is
- * heard behind it. All of it belongs to its place, heard or not.
+ * begins only. Where the take is shorter than the line its tracks are silent, and nothing of the take that
+ * was heard there before is heard around it. All of it belongs to its place, heard or not.
  */
 export function placeCueTake(
   timeline: Timeline,
@@ -46,21 +48,31 @@ export function placeCueTake(
 ): Timeline {
   const length = recordedFrames(recorded);
   if (length === 0) return timeline;
+  const tracks = new Set(recorded.keys());
   const end = placement.from + length;
-  const room = roomOf(timeline, placement, new Set(recorded.keys()));
-  const laid = overlay(timeline, recorded, placement.from, keptMarks, {
-    from: room.from,
-    to: placement.to === null ? end : Math.min(end, room.to),
-  });
-  const sheet = Math.max(0, ...laid.tracks.map(({ table }) => table.frames));
-  const rest = { from: Math.max(end, placement.in), to: Math.min(room.to, sheet) };
-  return rest.to > rest.from ? fallSilent(laid, recorded, rest) : laid;
+  const room = roomOf(timeline, placement, tracks);
+  const heard = {
+    from: Math.max(placement.from, room.from),
+    to: placement.to === null ? end : Math.min(end, Math.max(room.to, placement.out)),
+  };
+  const before = new Set(heardTakes(timeline, { from: placement.in, to: placement.out }, tracks));
+  const laid = overlay(timeline, recorded, placement.from, keptMarks, heard);
+  const left = (from: number, to: number, only: ReadonlySet<string> | null) => (result: Timeline) =>
+    silenced(result, { from, to }, tracks, only);
+  return [
+    left(Math.max(end, placement.in), placement.out, null),
+    left(room.from, heard.from, before),
+    left(heard.to, room.to, before),
+  ].reduce((result, step) => step(result), laid);
 }
 
-/** Where a take of a cue may be heard: not in the cues before and after it on the same tracks. */
+/**
+ * The room of a cue: from the end of the one before it on the same tracks to the beginning of the one after,
+ * without end where there is none.
+ */
 function roomOf(
   timeline: Timeline,
-  { cue, from, in: begin, out, to }: CuePlacement,
+  { cue, in: begin, out }: CuePlacement,
   tracks: ReadonlySet<string>,
 ): Range {
   const { cues, characters } = cueSheetOf(timeline);
@@ -69,13 +81,32 @@ function roomOf(
     const track = trackOf.get(character);
     return track !== undefined && !tracks.has(track) && timeline.tracks.some(({ id }) => id === track);
   };
-  let room: Range = { from, to: to ?? out };
+  let room: Range = { from: 0, to: Infinity };
   for (const other of cues) {
-    if (other.id === cue || other.to <= from || other.from >= room.to || elsewhere(other)) continue;
+    if (other.id === cue || elsewhere(other)) continue;
     if (other.from < begin) room = { ...room, from: Math.max(room.from, Math.min(other.to, begin)) };
-    else room = { ...room, to: Math.max(out, Math.min(room.to, other.from)) };
+    else room = { ...room, to: Math.min(room.to, Math.max(other.from, out)) };
   }
   return room;
+}
+
+/** Nothing is heard in a range on some tracks, or nothing of some sources; its time stays. */
+function silenced(
+  timeline: Timeline,
+  { from, to }: Range,
+  tracks: ReadonlySet<string>,
+  only: ReadonlySet<string> | null,
+): Timeline {
+  return mapTables(timeline, (table, { id }) => {
+    const end = Math.min(to, table.frames);
+    if (!tracks.has(id) || end <= from) return table;
+    const pieces = table
+      .slice(from, end)
+      .map((piece) =>
+        only === null || (piece.kind === 'audio' && only.has(piece.source)) ? silence(piece.length) : piece,
+      );
+    return table.replace(from, end, pieces);
+  });
 }
 
 /** Lets another take of a cue be heard in its place; its time and that of the others stays. */
@@ -89,10 +120,32 @@ export function hearCueTake(
   return placeCueTake(without, recorded, placement);
 }
 
-/** The sheet frame at which frame 0 of a source would stand where it is placed now; null where it is not. */
-export function originOfTake(places: readonly TakePlace[], source: string): number | null {
-  const starts = places.flatMap((place) => (place.source === source ? [place.at - place.from] : []));
-  return starts.length > 0 ? Math.min(...starts) : null;
+/** A take as it is placed: from which sheet frame on, and its pieces by track. */
+export interface PlacedTake {
+  readonly from: number;
+  readonly recorded: Recorded;
+}
+
+/** A take as it stands in its places, with what was cut out of it or put between; null where it has none. */
+export function takeInPlace(places: readonly TakePlace[], id: string): PlacedTake | null {
+  const own = places.filter(({ source }) => source === id).sort((a, b) => a.at - b.at);
+  if (own.length === 0) return null;
+  const [{ at: from }] = own;
+  const recorded = new Map<string, Piece[]>();
+  for (const { track, source, channel, from: first, length, at } of own) {
+    const pieces = recorded.get(track) ?? [];
+    const end = pieces.reduce((sum, piece) => sum + piece.length, from);
+    if (at > end) pieces.push(silence(at - end));
+    // What lies over what came before it is heard in its place.
+    const skipped = Math.max(0, end - at);
+    if (length > skipped)
+      pieces.push({
+        kind: 'audio',
+        ...{ source, channel, from: first + skipped, length: length - skipped, gainDb: 0 },
+      });
+    recorded.set(track, pieces);
+  }
+  return { from, recorded };
 }
 
 /** Ids of takes with their frames heard in a range on some tracks, the longest first. */

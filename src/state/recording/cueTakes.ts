@@ -1,5 +1,6 @@
-import { hearCueTake, heardTakes, originOfTake, type CuePlacement } from '@/core/timeline/cueTakes';
+import { hearCueTake, heardTakes, takeInPlace, type CuePlacement } from '@/core/timeline/cueTakes';
 import type { Cue } from '@/core/timeline/cues';
+import { recordedFrames, type Recorded } from '@/core/timeline/overlay';
 import { recordedOf } from '@/storage/sources';
 import type { SourceRecord } from '@/storage/schema';
 import { cueNow } from '../cues/cues';
@@ -7,7 +8,7 @@ import { notify } from '../page/notices';
 import { useProject } from '../project/openProject';
 import { edit, usePart } from '../sheet/part';
 import { placementOfCue, takesOfCue, tracksOfCue } from './cuePlan';
-import { takeLength } from './takes';
+import { changeTake, takeLength } from './takes';
 
 /** Id of the take that is heard in a cue; null where there is none. */
 export function chosenTake(cue: Cue): string | null {
@@ -15,33 +16,51 @@ export function chosenTake(cue: Cue): string | null {
   return heardTakes(timeline, cue, tracksOfCue(cue))[0] ?? null;
 }
 
-/** Where a take of a cue stands: where it was put, or where one that is recorded now would. */
-export function placementOfTake(cue: Cue, take: SourceRecord): CuePlacement {
-  const { timeline } = usePart.getState();
+/** A take of a cue with where it stands: where it was put, or where one that is recorded now would. */
+export function takeAsPlaced(cue: Cue, take: SourceRecord): { placement: CuePlacement; recorded: Recorded } {
+  const { places } = usePart.getState().timeline;
   const usual = placementOfCue(cue);
-  const origin = originOfTake(timeline.places, take.id);
-  if (origin === null) return usual;
-  const from = origin + take.handleFrames;
-  return { ...usual, from, to: from + takeLength(take) };
+  const placed = takeInPlace(places, take.id);
+  if (!placed) return { placement: usual, recorded: recordedOf(take, takeLength(take)) };
+  const to = placed.from + recordedFrames(placed.recorded);
+  return { placement: { ...usual, from: placed.from, to }, recorded: placed.recorded };
 }
 
 /** Lets a take of a cue be heard in its place. */
 export function hearTakeOfCue(cue: Cue, take: SourceRecord): void {
   if (chosenTake(cue) === take.id) return;
-  const placement = placementOfTake(cue, take);
+  const { placement, recorded } = takeAsPlaced(cue, take);
   edit(`hear take ${take.take} of cue ${cue.number}`, (before) =>
-    hearCueTake(before, recordedOf(take, takeLength(take)), placement, take.id),
+    hearCueTake(before, recorded, placement, take.id),
   );
+}
+
+/** The takes of the chosen cue; told where there are none. */
+export function takesOfChosenCue(): { cue: Cue; takes: SourceRecord[] } | null {
+  const cue = cueNow();
+  if (!cue) {
+    notify('info', 'Choose a cue first.');
+    return null;
+  }
+  const takes = takesOfCue(cue.id, usePart.getState().id, useProject.getState().sources.values());
+  if (takes.length > 0) return { cue, takes };
+  notify('info', `Cue ${cue.number} has no takes yet.`);
+  return null;
 }
 
 /** Goes through the takes of the chosen cue: the one before or after the one that is heard is heard. */
 export function stepTakeOfCue(by: -1 | 1): void {
-  const cue = cueNow();
-  if (!cue) return notify('info', 'Choose a cue first.');
-  const { id } = usePart.getState();
-  const takes = takesOfCue(cue.id, id, useProject.getState().sources.values());
-  if (takes.length === 0) return notify('info', `Cue ${cue.number} has no takes yet.`);
-  const at = takes.findIndex((take) => take.id === chosenTake(cue));
+  const chosen = takesOfChosenCue();
+  if (!chosen) return;
+  const { cue, takes } = chosen;
+  const at = takes.findIndex(({ id }) => id === chosenTake(cue));
   const next = at < 0 ? (by > 0 ? 0 : takes.length - 1) : (at + by + takes.length) % takes.length;
   hearTakeOfCue(cue, takes[next]);
+}
+
+/** Circles the take that is heard in the chosen cue, or takes its circle away. */
+export function circleTakeOfCue(): void {
+  const chosen = takesOfChosenCue();
+  const take = chosen?.takes.find(({ id }) => id === chosenTake(chosen.cue));
+  if (take) changeTake(take, { circled: !take.circled });
 }

@@ -35,7 +35,8 @@ import { duckChosen, softenChosen } from '@/state/mix/ducking';
 import { liftPoint, removePointAtCaret, setPointAtCaret, stepPoint } from '@/state/mix/points';
 import { further, levelStepDb, louder, muteChosen, soloChosen, stepStrip } from '@/state/mix/strips';
 import { setView, useView, zoom } from '@/state/page/view';
-import { stepTakeOfCue } from '@/state/recording/cueTakes';
+import { circleTakeOfCue, stepTakeOfCue } from '@/state/recording/cueTakes';
+import { fitChosenTake } from '@/state/recording/fitting';
 import { retakeSentence } from '@/state/recording/readingOn';
 import { openSoundCheck } from '@/state/recording/soundCheck';
 import { cutBackToCaret } from '@/state/recording/tracks';
@@ -820,6 +821,21 @@ const table = {
     keys: [')'],
     when: 'editing',
     run: () => stepTakeOfCue(1),
+  },
+  cueFit: {
+    label: 'Fit the take that is heard in the cue to its guide',
+    menu: 'Fit',
+    group: 'Cues',
+    keys: ['0'],
+    when: 'editing',
+    run: () => void fitChosenTake(),
+  },
+  cueCircle: {
+    label: 'Circle the take that is heard in the cue, or take its circle away',
+    group: 'Cues',
+    keys: ['9'],
+    when: 'editing',
+    run: circleTakeOfCue,
   },
   film: {
     label: 'The picture, shown or hidden',

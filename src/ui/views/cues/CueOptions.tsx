@@ -92,6 +92,15 @@ export function CueOptions() {
           choices={{ stay: 'stay at the cue', next: 'next one to do', play: 'play on' }}
           onChange={(then) => setCueSettings({ then })}
         />
+        <Seconds
+          title="Fitting changes the speed by at most"
+          text="Pauses are changed first; the pitch stays."
+          unit="%"
+          step={1}
+          value={Math.round(settings.stretch * 100)}
+          limits={{ least: cueSettingLimits.stretch.least, most: cueSettingLimits.stretch.most * 100 }}
+          onChange={(percent) => setCueSettings({ stretch: percent / 100 })}
+        />
         {guided && (
           <Choice
             title="While the line is said the guide is"
@@ -108,16 +117,19 @@ export function CueOptions() {
 interface SecondsProps {
   title: string;
   text: string;
+  unit?: string;
+  step?: number;
   value: number;
   limits: { readonly least: number; readonly most: number };
   onChange: (value: number) => void;
 }
 
-function Seconds({ title, text, value, limits: { least, most }, onChange }: SecondsProps) {
+function Seconds({ title, text, unit = 's', step = 0.5, value, limits, onChange }: SecondsProps) {
+  const { least, most } = limits;
   return (
     <Box sx={{ mt: 1.5 }}>
       <Typography variant="h3">
-        {title} {value} s
+        {title} {value} {unit}
       </Typography>
       <Typography variant="body2" color="text.secondary">
         {text}
@@ -126,10 +138,10 @@ function Seconds({ title, text, value, limits: { least, most }, onChange }: Seco
         value={value}
         min={least}
         max={most}
-        step={0.5}
+        step={step}
         valueLabelDisplay="auto"
         onChange={(_, next) => onChange(next as number)}
-        aria-label={`${title} in seconds`}
+        aria-label={unit === 's' ? `${title} in seconds` : `${title} ${unit}`}
       />
     </Box>
   );

@@ -4,14 +4,20 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import RadioButtonChecked from '@mui/icons-material/RadioButtonChecked';
 import RadioButtonUnchecked from '@mui/icons-material/RadioButtonUnchecked';
+import { useEffect } from 'react';
 import type { Cue } from '@/core/timeline/cues';
 import { stopToEdit } from '@/state/hearing/playing';
+import { useTransport } from '@/state/hearing/transport';
 import { useProject, type SourceRecord } from '@/state/project/openProject';
+import { measureTakes, useCueFigures } from '@/state/recording/cueFigures';
 import { takesOfCue } from '@/state/recording/cuePlan';
 import { chosenTake, hearTakeOfCue } from '@/state/recording/cueTakes';
+import { fitTake } from '@/state/recording/fitting';
 import { changeTake, takeLength } from '@/state/recording/takes';
 import { usePart } from '@/state/sheet/part';
+import { useKeyText } from '../../commands/keys';
 import { circledNumber } from '../../components/circledNumber';
+import { tellFigures } from './cueWords';
 
 /** The takes of a cue: which is heard, which are circled. */
 export function CueTakes({ cue }: { cue: Cue }) {
@@ -21,6 +27,18 @@ export function CueTakes({ cue }: { cue: Cue }) {
   const takes = takesOfCue(cue.id, partId, sources.values());
   if (takes.length === 0) return null;
   const heard = chosenTake(cue);
+  return <Measured cue={cue} takes={takes} heard={heard} />;
+}
+
+function Measured({ cue, takes, heard }: { cue: Cue; takes: SourceRecord[]; heard: string | null }) {
+  const guides = usePart((state) => state.timeline.guides);
+  const places = usePart((state) => state.timeline.places);
+  const idle = useTransport((state) => state.mode === 'idle');
+  const ids = takes.map(({ id }) => id).join();
+  useEffect(() => {
+    if (idle) void measureTakes(cue, takes);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the takes are those of the ids
+  }, [cue, ids, guides, places, idle]);
   return (
     <Box
       component="ul"
@@ -36,11 +54,14 @@ export function CueTakes({ cue }: { cue: Cue }) {
 
 function Take({ cue, take, heard }: { cue: Cue; take: SourceRecord; heard: boolean }) {
   const loudness = take.summary?.loudnessLufs;
+  const figures = useCueFigures((state) => state.figures.get(take.id));
   const told = [
     `${(takeLength(take) / take.rateHz).toFixed(1)} s`,
     loudness == null ? '' : `${loudness.toFixed(0)} LUFS`,
+    ...(figures ? tellFigures(figures) : []),
     take.note ?? '',
   ].filter(Boolean);
+  const keyText = useKeyText();
   const name = `take ${take.take} of cue ${cue.number}`;
   return (
     <Box component="li" sx={{ display: 'flex', alignItems: 'center', gap: 0.5 }}>
@@ -65,6 +86,16 @@ function Take({ cue, take, heard }: { cue: Cue; take: SourceRecord; heard: boole
         {told.join(' · ')}
         {heard && <b> · heard</b>}
       </Box>
+      <Button
+        size="small"
+        color="inherit"
+        aria-label={`Fit ${name}`}
+        title={`Begins with the guide and lasts as long${heard ? ` · ${keyText('cueFit')}` : ''}`}
+        onClick={() => stopToEdit() && void fitTake(cue, take)}
+        sx={{ minWidth: 0, px: 0.75, py: 0.25, fontSize: 12.5 }}
+      >
+        Fit
+      </Button>
       <IconButton
         size="small"
         aria-label={take.circled ? `Take the circle off ${name}` : `Circle ${name}`}
