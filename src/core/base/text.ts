@@ -31,3 +31,7 @@ function joinAbbreviations(lines: string[]): string[] {
   }
   return joined;
 }
+
+/** Text as it stands in HTML, also between the quotes of an attribute. */
+export const escapeHtml = (text: string): string =>
+  text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');

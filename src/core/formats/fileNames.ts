@@ -65,17 +65,27 @@ export interface NameParts {
   rateHz: number;
 }
 
+/** What names of files of cues can hold besides. */
+export const cueNameFields = {
+  ...nameFields,
+  cue: 'the cue’s number',
+  character: 'who speaks it',
+  take: 'the number of the take',
+  in: 'where it begins, 10-00-05-12',
+} as const;
+export type CueNameParts = NameParts & { cue: string; character: string; in: string };
+
 /** Fields of a template that there are not; those that are misspelt. */
-export const unknownFields = (template: string): string[] =>
-  [...template.matchAll(/\{([^{}]*)\}/g)].map(([, field]) => field).filter((field) => !(field in nameFields));
+export const unknownFields = (template: string, known: object = nameFields): string[] =>
+  [...template.matchAll(/\{([^{}]*)\}/g)].map(([, field]) => field).filter((field) => !(field in known));
 
 /**
  * Fills a template; a field without a text goes, with the separator before it. Without an ending. Never
  * empty, at most 200 bytes.
  */
-export function fillTemplate(template: string, parts: NameParts): string {
+export function fillTemplate(template: string, parts: NameParts | CueNameParts): string {
   const digits = Math.max(2, String(parts.parts).length);
-  const values: Record<NameField, string> = {
+  const values: Record<string, string> & Record<NameField, string> = {
     project: parts.project,
     part: parts.part,
     n: String(parts.number),
@@ -85,10 +95,11 @@ export function fillTemplate(template: string, parts: NameParts): string {
     spec: parts.spec,
     date: parts.date,
     rate: String(parts.rateHz),
+    ...('cue' in parts && { cue: parts.cue, character: parts.character, in: parts.in }),
   };
   const filled = template.replace(/([-_. ]*)\{([^{}]*)\}/g, (_, separator: string, field: string) => {
     if (!(field in values)) return separator;
-    const value = values[field as NameField];
+    const value = values[field];
     return value.trim() === '' ? '' : `${separator}${safeName(value)}`;
   });
   return safeName(filled.replace(/^[-_. ]+/, ''), longestNameBytes);

@@ -1,3 +1,4 @@
+import { escapeHtml } from '../base/text';
 import { appName } from '../base/version';
 import { formatBytes, formatDb, formatTime } from '../base/units';
 import { tableCsv } from '../formats/markFiles';
@@ -113,9 +114,6 @@ const faultsOf = ({ verdicts, looks, mistake }: ReportFile): string[] => [
   ...looks.map(({ message }) => message),
 ];
 
-const escape = (text: string) =>
-  text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
-
 const css = `
 body { font: 10pt/1.45 "Atkinson Hyperlegible Next", system-ui, sans-serif; color: #1f2a37; background: #fffdf9; margin: 18mm auto; max-width: 260mm; padding: 0 8mm; }
 h1 { font: 650 20pt/1.2 Literata, Georgia, serif; margin: 0; }
@@ -148,10 +146,10 @@ export function reportHtml(report: Report): string {
     const value = valueFor(spec, measure, file.judged);
     const out = file.verdicts.some((verdict) => verdict.measure === measure && !verdict.passes);
     const text = value === undefined ? '' : formatMeasure(measure, value);
-    return `<td class="number${out ? ' out' : ''}">${escape(text)}</td>`;
+    return `<td class="number${out ? ' out' : ''}">${escapeHtml(text)}</td>`;
   };
   const row = (file: ReportFile) =>
-    `<tr><td>${escape(file.fileName)}</td><td>${filePasses(file) ? 'passes' : '<b class="out">faults</b>'}</td>${shown
+    `<tr><td>${escapeHtml(file.fileName)}</td><td>${filePasses(file) ? 'passes' : '<b class="out">faults</b>'}</td>${shown
       .map((measure) => cell(file, measure))
       .join(
         '',
@@ -159,24 +157,27 @@ export function reportHtml(report: Report): string {
   const chained = files.filter(({ chains }) => chains && chains.length > 0);
   const faults = files.flatMap((file) => faultsOf(file).map((fault) => ({ file, fault })));
   return `<!doctype html>
-<html lang="en"><head><meta charset="utf-8"><title>${escape(project)}: proof report</title><style>${css}</style></head><body>
-<h1>${escape(project)}</h1>
-<p><b>${passing} of ${files.length} ${files.length === 1 ? 'file passes' : 'files pass'}</b> the spec “${escape(spec.name)}”: ${escape(describeSpec(spec))}</p>
-<p class="faint">All values are of the finished files, decoded and measured by ${escape(measuredBy(spec))} ${escape(appName)}, ${escape(madeAt.slice(0, 16).replace('T', ' '))} UTC.</p>
+<html lang="en"><head><meta charset="utf-8"><title>${escapeHtml(project)}: proof report</title><style>${css}</style></head><body>
+<h1>${escapeHtml(project)}</h1>
+<p><b>${passing} of ${files.length} ${files.length === 1 ? 'file passes' : 'files pass'}</b> the spec “${escapeHtml(spec.name)}”: ${escapeHtml(describeSpec(spec))}</p>
+<p class="faint">All values are of the finished files, decoded and measured by ${escapeHtml(measuredBy(spec))} ${escapeHtml(appName)}, ${escapeHtml(madeAt.slice(0, 16).replace('T', ' '))} UTC.</p>
 <table><caption>Files</caption><thead><tr><th>File</th><th>Verdict</th>${shown
-    .map((measure) => `<th>${escape(measureLabels[measure].name)}</th>`)
+    .map((measure) => `<th>${escapeHtml(measureLabels[measure].name)}</th>`)
     .join('')}<th>Length</th><th>Size</th></tr></thead><tbody>${files.map(row).join('\n')}</tbody></table>
 ${
   faults.length === 0
     ? ''
     : `<table><caption>What to look at</caption><tbody>${faults
-        .map(({ file, fault }) => `<tr><td>${escape(file.fileName)}</td><td>${escape(fault)}</td></tr>`)
+        .map(
+          ({ file, fault }) => `<tr><td>${escapeHtml(file.fileName)}</td><td>${escapeHtml(fault)}</td></tr>`,
+        )
         .join('\n')}</tbody></table>`
 }
-${chained.length === 0 ? '' : `<table><caption>What the voices went through</caption><tbody>${chained.map(({ fileName, chains }) => `<tr><td>${escape(fileName)}</td><td>${escape((chains ?? []).join(' '))}</td></tr>`).join('\n')}</tbody></table>`}
+${chained.length === 0 ? '' : `<table><caption>What the voices went through</caption><tbody>${chained.map(({ fileName, chains }) => `<tr><td>${escapeHtml(fileName)}</td><td>${escapeHtml((chains ?? []).join(' '))}</td></tr>`).join('\n')}</tbody></table>`}
 <table><caption>Checksums (SHA-256)</caption><tbody>${files
     .map(
-      ({ fileName, sha256 }) => `<tr><td>${escape(fileName)}</td><td class="sum">${escape(sha256)}</td></tr>`,
+      ({ fileName, sha256 }) =>
+        `<tr><td>${escapeHtml(fileName)}</td><td class="sum">${escapeHtml(sha256)}</td></tr>`,
     )
     .join('\n')}</tbody></table>
 </body></html>

@@ -70,9 +70,9 @@ export function placeCueTake(
  * The room of a cue: from the end of the one before it on the same tracks to the beginning of the one after,
  * without end where there is none.
  */
-function roomOf(
+export function roomOf(
   timeline: Timeline,
-  { cue, in: begin, out }: CuePlacement,
+  { cue, in: begin, out }: Pick<CuePlacement, 'cue' | 'in' | 'out'>,
   tracks: ReadonlySet<string>,
 ): Range {
   const { cues, characters } = cueSheetOf(timeline);
@@ -146,6 +146,36 @@ export function takeInPlace(places: readonly TakePlace[], id: string): PlacedTak
     recorded.set(track, pieces);
   }
   return { from, recorded };
+}
+
+/** The tracks on which a cue is recorded: the character's own one where that is of the part, else all. */
+export function tracksOfCue(timeline: Timeline, { character }: Pick<Cue, 'character'>): ReadonlySet<string> {
+  const own = cueSheetOf(timeline).characters.find(({ id }) => id === character)?.track;
+  const ids = timeline.tracks.map(({ id }) => id);
+  return new Set(own !== undefined && ids.includes(own) ? [own] : ids);
+}
+
+/**
+ * What is heard of a cue, with what its takes have before and after its line; null where nothing is recorded.
+ */
+export function heardOfCue(timeline: Timeline, cue: Cue): Range | null {
+  const tracks = tracksOfCue(timeline, cue);
+  const takes = new Set(heardTakes(timeline, cue, tracks));
+  const room = roomOf(timeline, { cue: cue.id, in: cue.from, out: cue.to }, tracks);
+  let [from, to] = [Infinity, -Infinity];
+  for (const { id, table } of timeline.tracks) {
+    const end = Math.min(room.to, table.frames);
+    if (!tracks.has(id) || end <= room.from) continue;
+    let at = room.from;
+    for (const piece of table.slice(room.from, end)) {
+      if (piece.kind === 'audio' && takes.has(piece.source)) {
+        from = Math.min(from, at);
+        to = Math.max(to, at + piece.length);
+      }
+      at += piece.length;
+    }
+  }
+  return to > from ? { from, to } : null;
 }
 
 /** Ids of takes with their frames heard in a range on some tracks, the longest first. */

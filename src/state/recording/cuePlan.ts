@@ -1,5 +1,4 @@
-import { cuePlacement, type CuePlacement } from '@/core/timeline/cueTakes';
-import { cueSheetOf } from '@/core/timeline/cueEdits';
+import { cuePlacement, tracksOfCue as tracksOf, type CuePlacement } from '@/core/timeline/cueTakes';
 import type { Cue } from '@/core/timeline/cues';
 import { routeOf } from '@/core/recording/routing';
 import { secondsToFrames } from '@/core/base/units';
@@ -38,8 +37,8 @@ export function cuePlacementNow(): CuePlacement | null {
 export function armedForCue(cue: Cue): ArmedTrack[] {
   const armed = armedNow();
   const { timeline } = usePart.getState();
-  const own = ownTrack(cue);
-  if (!own || armed.length === 0) return armed;
+  const [own, another] = tracksOf(timeline, cue);
+  if (another || armed.length === 0) return armed;
   const index = timeline.tracks.findIndex(({ id }) => id === own);
   const { channel, input } = routeOf(own, index, useProject.getState().project?.routes ?? []);
   const itself = armed.find(({ id }) => id === own);
@@ -48,18 +47,8 @@ export function armedForCue(cue: Cue): ArmedTrack[] {
   return [{ ...microphone, id: own, name: timeline.tracks[index].name }];
 }
 
-/** The track of who speaks a cue, where that is one of the part's. */
-function ownTrack({ character }: Cue): string | undefined {
-  const { timeline } = usePart.getState();
-  const track = cueSheetOf(timeline).characters.find(({ id }) => id === character)?.track;
-  return timeline.tracks.some(({ id }) => id === track) ? track : undefined;
-}
-
-/** The tracks on which takes of a cue are heard. */
-export function tracksOfCue(cue: Cue): ReadonlySet<string> {
-  const own = ownTrack(cue);
-  return new Set(own ? [own] : usePart.getState().timeline.tracks.map(({ id }) => id));
-}
+/** The tracks on which takes of a cue of the open part are heard. */
+export const tracksOfCue = (cue: Cue): ReadonlySet<string> => tracksOf(usePart.getState().timeline, cue);
 
 /** Takes of a cue of the open part in the order they were recorded; deleted ones only where asked for. */
 export const takesOfCue = (

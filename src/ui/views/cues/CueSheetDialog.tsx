@@ -11,7 +11,7 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { DataGrid, type GridColDef, type GridRowSelectionModel } from '@mui/x-data-grid';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { timecodeAt } from '@/core/cues/cueCsv';
 import { cueSheetOf } from '@/core/timeline/cueEdits';
 import { cueProgress, cueStates, overlappingCues } from '@/core/timeline/cueState';
@@ -35,8 +35,11 @@ import { notify } from '@/state/page/notices';
 import { useProject } from '@/state/project/openProject';
 import { redo, undo, usePart } from '@/state/sheet/part';
 import { CueCharacters } from './CueCharacters';
+import { saveCuePage, saveTakes } from '@/state/files/cueExport';
+import { CueExportDialog } from './CueExportDialog';
 import { CueFilters } from './CueFilters';
 import { CueImport } from './CueImport';
+import { CueProofDialog } from './CueProofDialog';
 import { CueTimeFields } from './CueTimeFields';
 import { cueStateNames } from './cueWords';
 
@@ -245,6 +248,8 @@ function Actions({ selected, readOnly, onPeople }: ActionProps) {
   const [only] = selected;
   const input = useRef<HTMLInputElement>(null);
   const none = readOnly || selected.size === 0;
+  const [dialog, setDialog] = useState<'proof' | 'files' | null>(null);
+  const closeDialog = useCallback(() => setDialog(null), []);
   return (
     <Box
       sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 0.5 }}
@@ -304,16 +309,26 @@ function Actions({ selected, readOnly, onPeople }: ActionProps) {
       <Button size="small" onClick={onPeople}>
         Characters …
       </Button>
+      <Divider orientation="vertical" flexItem sx={{ mx: 1 }} />
+      <Button size="small" onClick={() => setDialog('proof')}>
+        Proof …
+      </Button>
+      <Button size="small" onClick={() => setDialog('files')}>
+        Files …
+      </Button>
+      {dialog === 'proof' && <CueProofDialog onClose={closeDialog} />}
+      {dialog === 'files' && <CueExportDialog onClose={closeDialog} />}
     </Box>
   );
 }
 
 function SaveMenu() {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const save = (form: Parameters<typeof saveCues>[0]) => {
+  const close = (then: () => void) => {
     setAnchor(null);
-    saveCues(form);
+    then();
   };
+  const save = (form: Parameters<typeof saveCues>[0]) => close(() => saveCues(form));
   return (
     <>
       <Button size="small" aria-haspopup="menu" onClick={(event) => setAnchor(event.currentTarget)}>
@@ -323,6 +338,8 @@ function SaveMenu() {
         <MenuItem onClick={() => save('csv')}>CSV, for a spreadsheet</MenuItem>
         <MenuItem onClick={() => save('vtt')}>WebVTT captions</MenuItem>
         <MenuItem onClick={() => save('srt')}>SubRip captions</MenuItem>
+        <MenuItem onClick={() => close(saveCuePage)}>Page to print</MenuItem>
+        <MenuItem onClick={() => close(() => void saveTakes())}>Takes, as CSV</MenuItem>
       </Menu>
     </>
   );

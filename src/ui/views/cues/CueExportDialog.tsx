@@ -1,0 +1,142 @@
+'use client';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { useState } from 'react';
+import type { CueDelivery, CueFileKind } from '@/core/delivery/cueFiles';
+import { cueNameFields, unknownFields } from '@/core/formats/fileNames';
+import { plainFormat, type FileFormat } from '@/core/specs/fileFormat';
+import { exportCues, planCueFiles } from '@/state/files/cueExport';
+import { rateOfProject, useProject } from '@/state/project/openProject';
+
+const kinds: Readonly<Record<CueFileKind, string>> = {
+  cues: 'each cue',
+  characters: 'each character, from the beginning of the picture',
+  tracks: 'each track, from the beginning of the picture',
+};
+const takeChoices: Readonly<Record<CueDelivery['takes'], string>> = {
+  chosen: 'what is heard',
+  circled: 'circled takes, as recorded',
+  all: 'all takes, as recorded',
+};
+const encodings = { pcm24: 'WAV · 24-bit', pcm16: 'WAV · 16-bit', float32: 'WAV · 32-bit float' } as const;
+type Encoding = keyof typeof encodings;
+const rates = [44_100, 48_000, 96_000] as const;
+
+const usualNaming: Readonly<Record<CueFileKind, string>> = {
+  cues: '{project}_{cue}_{character}_{take}',
+  characters: '{project}_{part}_{character}',
+  tracks: '{project}_{part}_{character}',
+};
+
+/** Cues as files: which, in what form, under which names; what will be written is said before. */
+export function CueExportDialog({ onClose }: { onClose: () => void }) {
+  const spec = useProject((state) => state.project?.spec);
+  const [what, setWhat] = useState<CueFileKind>('cues');
+  const [takes, setTakes] = useState<CueDelivery['takes']>('chosen');
+  const [encoding, setEncoding] = useState<Encoding>('pcm24');
+  const [rateHz, setRateHz] = useState<number>(rateOfProject());
+  const [naming, setNaming] = useState<string | null>(null);
+  if (!spec) return null;
+  const template = naming ?? usualNaming[what];
+  const [unknown] = unknownFields(template, cueNameFields);
+  const format = { ...plainFormat, container: 'wav', encoding, rateHz, broadcast: true } as FileFormat;
+  const delivery: CueDelivery = { what, takes, format, naming: template };
+  const files = unknown === undefined ? planCueFiles(delivery) : [];
+  return (
+    <Dialog open onClose={onClose} maxWidth="sm" fullWidth>
+      <DialogTitle>Cues as files</DialogTitle>
+      <DialogContent>
+        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 2, pt: 1 }}>
+          <Choice label="A file for" value={what} choices={kinds} onChange={setWhat} />
+          <Choice
+            label="Of each cue"
+            value={takes}
+            choices={takeChoices}
+            onChange={setTakes}
+            disabled={what !== 'cues'}
+          />
+          <Choice label="Format" value={encoding} choices={encodings} onChange={setEncoding} />
+          <TextField
+            select
+            label="Sample rate"
+            value={rateHz}
+            onChange={(event) => setRateHz(Number(event.target.value))}
+          >
+            {rates.map((rate) => (
+              <MenuItem key={rate} value={rate}>
+                {rate / 1000} kHz
+              </MenuItem>
+            ))}
+          </TextField>
+          <TextField
+            label="Names"
+            value={template}
+            error={unknown !== undefined}
+            helperText={
+              unknown === undefined
+                ? `Fields: ${Object.keys(cueNameFields)
+                    .map((field) => `{${field}}`)
+                    .join(' ')}`
+                : `There is no field {${unknown}}.`
+            }
+            onChange={(event) => setNaming(event.target.value)}
+            sx={{ gridColumn: '1 / -1' }}
+          />
+        </Box>
+        <Typography variant="body2" color="text.secondary" sx={{ mt: 2 }} role="status">
+          {files.length === 0
+            ? 'Nothing of this is recorded yet.'
+            : `${files.length === 1 ? '1 file' : `${files.length} files`}, the first ${files[0].fileName}. Each says where it belongs on the timecode (Broadcast WAV).`}
+        </Typography>
+      </DialogContent>
+      <DialogActions>
+        <Button color="inherit" onClick={onClose}>
+          Cancel
+        </Button>
+        <Button
+          variant="contained"
+          disabled={files.length === 0}
+          onClick={() => {
+            onClose();
+            void exportCues(delivery);
+          }}
+        >
+          Write {files.length === 1 ? '1 file' : `${files.length} files`}
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}
+
+interface ChoiceProps<T extends string> {
+  label: string;
+  value: T;
+  choices: Readonly<Record<T, string>>;
+  onChange: (value: T) => void;
+  disabled?: boolean;
+}
+
+function Choice<T extends string>({ label, value, choices, onChange, disabled }: ChoiceProps<T>) {
+  return (
+    <TextField
+      select
+      label={label}
+      value={value}
+      disabled={disabled}
+      onChange={(event) => onChange(event.target.value as T)}
+    >
+      {(Object.keys(choices) as T[]).map((one) => (
+        <MenuItem key={one} value={one}>
+          {choices[one]}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
