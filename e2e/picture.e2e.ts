@@ -1,9 +1,13 @@
-import { writeFileSync } from 'node:fs';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
 import type { Page } from 'playwright-core';
 import {
   chooseInput,
   createProject,
   dialogGone,
+  download,
   goTo,
   openApp,
   saved,
@@ -161,6 +165,85 @@ describe('cues to a picture', () => {
     await page.keyboard.press('Shift+N');
     await page.getByRole('button', { name: /^Record: Cue 2 take 1/ }).waitFor();
     await saved(page);
+  });
+
+  test('files of cues lie on the timecode to the sample, lists and a page go with them', async () => {
+    const folder = mkdtempSync(path.join(tmpdir(), 'parola-cue-files-'));
+    await page.keyboard.press('Shift+Q');
+    await page.getByLabel('The part begins at').fill('10:00:00:00');
+    await page.keyboard.press('Enter');
+    await page.getByRole('gridcell', { name: '10:00:06:00' }).waitFor();
+    await page.getByRole('button', { name: 'Proof …' }).click();
+    await page.getByText('Cue 2 is not recorded.').waitFor();
+    await page.getByRole('button', { name: 'Close', exact: true }).click();
+    const open = async () => {
+      await page.getByRole('button', { name: 'Files …' }).click();
+      return page.getByRole('dialog', { name: 'Cues as files' });
+    };
+    const dialog = await open();
+    await dialog.getByText('1 file, the first Talk_1_Old-keeper_1.wav').waitFor();
+    const wav = await download(
+      page,
+      () => dialog.getByRole('button', { name: 'Write 1 file' }).click(),
+      folder,
+    );
+    const told = JSON.parse(
+      execFileSync('ffprobe', ['-v', 'error', '-show_format', '-show_streams', '-of', 'json', wav], {
+        encoding: 'utf8',
+      }),
+    ) as { format: { tags: { time_reference: string } }; streams: { duration_ts: number }[] };
+    // Ten hours of picture, then half a second before a line that begins at six seconds.
+    expect(Number(told.format.tags.time_reference)).toBe(36_000 * rate + 5.5 * rate);
+    // It ends where the next line begins.
+    expect(told.streams[0].duration_ts).toBe(3.5 * rate);
+    const save = async (name: string) => {
+      await page.getByRole('button', { name: 'Save as …' }).click();
+      return download(page, () => page.getByRole('menuitem', { name }).click(), folder);
+    };
+    const takes = readFileSync(await save('Takes, as CSV'), 'utf8').split('\r\n');
+    expect(takes[1]).toMatch(/^1,Old keeper,1,10:00:05:12,10:00:09:10,3\.9,-\d+(\.\d)?,/);
+    expect(takes[2]).toMatch(/^1,Old keeper,2,/);
+    expect(readFileSync(await save('Page to print'), 'utf8')).toContain('You felt it before you saw it.');
+  });
+
+  test('the picture goes out with the new line in it: its pictures as they were, its sound in step', async () => {
+    const folder = mkdtempSync(path.join(tmpdir(), 'parola-film-'));
+    await page.getByRole('button', { name: 'Files …' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Cues as files' });
+    await dialog.getByLabel('A file for').click();
+    await page.getByRole('option', { name: 'the picture, with the new lines in it' }).click();
+    await dialog.getByLabel('Its own sound while a line is heard').click();
+    await page.getByRole('option', { name: 'as it is' }).click();
+    const film = await download(
+      page,
+      () => dialog.getByRole('button', { name: 'Write the film' }).click(),
+      folder,
+    );
+    const hashes = (file: string) =>
+      execFileSync('ffmpeg', ['-v', 'error', '-i', file, '-map', '0:v', '-f', 'framemd5', '-'], {
+        encoding: 'utf8',
+      })
+        .split('\n')
+        .filter((line) => line && !line.startsWith('#'))
+        .map((line) => line.split(',').pop());
+    expect(hashes(film)).toEqual(hashes(filmFile(20)));
+    const pcm = execFileSync(
+      'ffmpeg',
+      ['-v', 'error', '-i', film, '-map', '0:a', '-ac', '1', '-ar', '48000', '-f', 'f32le', '-'],
+      { maxBuffer: 1 << 28 },
+    );
+    const sound = new Float32Array(pcm.buffer.slice(pcm.byteOffset, pcm.byteOffset + pcm.byteLength));
+    // The film's clicks where nobody speaks: at 12 to 18 s, each with the picture that flashes then.
+    for (let second = 12; second < 18; second++) {
+      const around = sound.subarray((second - 0.2) * 48_000, (second + 0.2) * 48_000);
+      const loudest = around.reduce(
+        (best, value, i) => (Math.abs(value) > Math.abs(around[best]) ? i : best),
+        0,
+      );
+      expect(Math.abs(loudest / 48_000 - 0.2)).toBeLessThan(0.04);
+    }
+    await page.getByRole('button', { name: 'Done', exact: true }).last().click();
+    await dialogGone(page);
   });
 });
 

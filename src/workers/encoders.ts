@@ -6,10 +6,8 @@ import {
   FlacOutputFormat,
   OggOutputFormat,
   Output,
-  StreamTarget,
   canEncodeAudio,
   type OutputFormat,
-  type StreamTargetChunk,
 } from 'mediabunny';
 import type { Planar } from '@/core/base/audio';
 import { ParolaError } from '@/core/base/errors';
@@ -18,6 +16,7 @@ import { viewOf, type ByteTarget } from '@/core/formats/bytes';
 import { createMp3Encoder } from '@/core/formats/mp3Encoder';
 import type { Encoders, PcmStream } from '@/core/formats/soundFile';
 import type { FileFormat } from '@/core/specs/fileFormat';
+import { answered, cancelMs, samplesOf, streamInto, type Planned } from './muxing';
 
 /** STREAMINFO is always the first block, after “fLaC”. */
 const streamInfoAt = 4;
@@ -41,47 +40,6 @@ function plannedStreamInfo({ rateHz, channels, bytesPerSample }: PcmStream): Uin
   view.setBigUint64(14, packed | (BigInt(8 * bytesPerSample - 1) << 36n));
   return block;
 }
-
-/** Bytes planned for a place stand there until they are filled in. */
-interface Planned {
-  at: number;
-  bytes: Uint8Array;
-}
-
-/**
- * A container library's target over ours: bytes come in order but for a few that are filled in at the end.
- */
-function streamInto(target: ByteTarget, planned: Planned | null): StreamTarget {
-  let written = 0;
-  return new StreamTarget(
-    new WritableStream<StreamTargetChunk>({
-      async write({ data, position }) {
-        const beyond = position + data.length - written;
-        const before = Math.max(0, data.length - Math.max(0, beyond));
-        if (before > 0) await target.patch(position, data.subarray(0, before));
-        if (beyond > 0) await target.write(withPlanned(data.subarray(before), position + before, planned));
-        written = Math.max(written, position + data.length);
-      },
-    }),
-  );
-}
-
-function withPlanned(data: Uint8Array, position: number, planned: Planned | null): Uint8Array {
-  if (!planned) return data;
-  const { at, bytes } = planned;
-  const from = Math.max(position, at);
-  const to = Math.min(position + data.length, at + bytes.length);
-  if (to <= from) return data;
-  const result = data.slice();
-  result.set(bytes.subarray(from - at, to - at), from - position);
-  return result;
-}
-
-/** An encoder takes two seconds of audio at a time; one that is silent for so long has died. */
-const answerMs = 120_000;
-const cancelMs = 5000;
-const answered = <T>(step: Promise<T>): Promise<T> =>
-  within(step, answerMs, 'The encoder does not answer. Export again, or choose another format.');
 
 async function encode(
   format: OutputFormat,
@@ -152,22 +110,12 @@ async function writeOpus(
   const settings = { numberOfChannels: channels, sampleRate: rateHz, bitrate: bitRateKbps * 1000 };
   if (!(await canEncodeAudio('opus', settings)))
     throw new ParolaError('unsupported', 'This browser cannot write Opus. Choose MP3 or FLAC.');
-  async function* samples() {
-    let frames = 0;
-    for await (const planar of audio) {
-      const data = new Float32Array(planar[0].length * channels);
-      planar.forEach((channel, index) => data.set(channel, index * channel.length));
-      yield new AudioSample({
-        data,
-        format: 'f32-planar',
-        numberOfChannels: channels,
-        sampleRate: rateHz,
-        timestamp: frames / rateHz,
-      });
-      frames += planar[0].length;
-    }
-  }
-  await encode(new OggOutputFormat(), { codec: 'opus', bitrate: settings.bitrate }, samples(), target);
+  await encode(
+    new OggOutputFormat(),
+    { codec: 'opus', bitrate: settings.bitrate },
+    samplesOf(audio, rateHz),
+    target,
+  );
 }
 
 export const encoders: Encoders = { createMp3: createMp3Encoder, writeFlac, writeOpus };

@@ -1,12 +1,14 @@
 import { openDemoProject } from './demoProject';
 import { archiveFiles, clearOldFiles, discardFiles, writeFile } from './exportFiles';
 import type { ExportJobs } from './exportJobs';
+import { writeFilmWithLines } from './filmWithLines';
 import { openProjectFile, sweepOpenings } from './openProjectFile';
 import { saveProjectFile } from './saveProjectFile';
 import { serveJobs } from './serve';
 
 serveJobs<ExportJobs>({
   write: writeFile,
+  film: writeFilmWithLines,
   archive: archiveFiles,
   discard: discardFiles,
   saveProject: saveProjectFile,

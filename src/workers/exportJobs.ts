@@ -39,6 +39,18 @@ export interface ArchiveInput {
 export type ExportJobs = {
   /** Writes one file and reads it back. */
   write: { input: WriteInput; output: CheckedFile };
+  /**
+   * Writes the film of a recording with what is heard of a part as its sound; `fileName` is without an
+   * ending, which is that of the film's own form.
+   */
+  film: {
+    input: {
+      sourceId: string;
+      item: Pick<ExportItem, 'sounding' | 'range' | 'fileName'>;
+      sources: WriteInput['sources'];
+    };
+    output: WrittenFile;
+  };
   /** Puts written files and texts into one archive; the files go into it. */
   archive: { input: ArchiveInput; output: WrittenFile };
   /** Removes written files that are not wanted any more. */

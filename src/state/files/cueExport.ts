@@ -1,5 +1,6 @@
 import { format as formatDate } from 'date-fns';
 import { cueFiles, type CueDelivery, type CueTake } from '@/core/delivery/cueFiles';
+import { filmSounding } from '@/core/delivery/filmSound';
 import type { PartFile } from '@/core/delivery/partFiles';
 import { cuePage } from '@/core/cues/cuePage';
 import { proveCues, type CueFault, type ProvedCue } from '@/core/cues/cueProof';
@@ -10,9 +11,17 @@ import { cueStates } from '@/core/timeline/cueState';
 import { heardOfCue } from '@/core/timeline/cueTakes';
 import type { Cue } from '@/core/timeline/cues';
 import { recordedFrames } from '@/core/timeline/overlay';
-import { handOverText } from '../page/jobs';
+import { clockOf } from '@/core/timeline/timeline';
+import type { PartFilm } from '../hearing/film';
+import { exportClient, handOver, handOverText, runShown } from '../page/jobs';
 import { notify } from '../page/notices';
-import { rateOfProject, soundingSettings, useProject, type SourceRecord } from '../project/openProject';
+import {
+  rateOfProject,
+  soundingSettings,
+  sourceLengths,
+  useProject,
+  type SourceRecord,
+} from '../project/openProject';
 import { chosenTake, takeAsPlaced } from '../recording/cueTakes';
 import { measureTakes, useCueFigures } from '../recording/cueFigures';
 import { takesOfCue } from '../recording/cuePlan';
@@ -54,6 +63,29 @@ export async function exportCues(delivery: CueDelivery): Promise<void> {
   if (items.length === 0)
     return notify('info', 'There is nothing to write yet: record a cue first, or circle a take.');
   await writeItems(items, `${safeName(openPartRecord()?.name ?? 'part')}_cues.zip`);
+}
+
+/** Writes the picture of the open part with the new lines in it, and hands it over. */
+export async function exportFilm(film: PartFilm, underLineDb: number): Promise<void> {
+  const { project } = useProject.getState();
+  const part = openPartRecord();
+  if (!project || !part) return;
+  const { timeline } = usePart.getState();
+  const settings = { ...soundingSettings(), dry: project.spec.unprocessed };
+  const clock = clockOf(timeline);
+  const from = clock.sheetToHeard(Math.max(0, film.origin));
+  const length = Math.round(film.film.seconds * project.rateHz);
+  const item = {
+    sounding: filmSounding(timeline, film.guide, underLineDb, settings),
+    range: { from, to: Math.min(clock.heardFrames, from + length) },
+    fileName: `${safeName(project.name)}_${safeName(part.name)}_lines`,
+  };
+  const written = await runShown(`Writing ${item.fileName}`, (options) =>
+    exportClient.run('film', { sourceId: film.source, item, sources: sourceLengths() }, options),
+  );
+  if (!written) return;
+  await handOver(written);
+  notify('success', `${written.fileName} is written: its pictures as they were, with the new lines.`);
 }
 
 /** How all takes of the open part lie, found out as far as it is not known. */

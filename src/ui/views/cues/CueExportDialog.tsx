@@ -12,13 +12,22 @@ import { useState } from 'react';
 import type { CueDelivery, CueFileKind } from '@/core/delivery/cueFiles';
 import { cueNameFields, unknownFields } from '@/core/formats/fileNames';
 import { plainFormat, type FileFormat } from '@/core/specs/fileFormat';
-import { exportCues, planCueFiles } from '@/state/files/cueExport';
+import { exportCues, exportFilm, planCueFiles } from '@/state/files/cueExport';
 import { rateOfProject, useProject } from '@/state/project/openProject';
+import { useStaged } from './useStaged';
 
-const kinds: Readonly<Record<CueFileKind, string>> = {
+const kinds: Readonly<Record<CueFileKind | 'film', string>> = {
   cues: 'each cue',
   characters: 'each character, from the beginning of the picture',
   tracks: 'each track, from the beginning of the picture',
+  film: 'the picture, with the new lines in it',
+};
+const { film: _, ...soundKinds } = kinds;
+const underLine: Readonly<Record<string, string>> = {
+  '0': 'as it is',
+  '-12': '12 dB softer',
+  '-20': '20 dB softer',
+  '-60': 'off',
 };
 const takeChoices: Readonly<Record<CueDelivery['takes'], string>> = {
   chosen: 'what is heard',
@@ -38,7 +47,10 @@ const usualNaming: Readonly<Record<CueFileKind, string>> = {
 /** Cues as files: which, in what form, under which names; what will be written is said before. */
 export function CueExportDialog({ onClose }: { onClose: () => void }) {
   const spec = useProject((state) => state.project?.spec);
-  const [what, setWhat] = useState<CueFileKind>('cues');
+  const { film } = useStaged();
+  const [chosen, setWhat] = useState<CueFileKind | 'film'>('cues');
+  const what = chosen === 'film' ? 'cues' : chosen;
+  const [under, setUnder] = useState('-20');
   const [takes, setTakes] = useState<CueDelivery['takes']>('chosen');
   const [encoding, setEncoding] = useState<Encoding>('pcm24');
   const [rateHz, setRateHz] = useState<number>(rateOfProject());
@@ -54,46 +66,60 @@ export function CueExportDialog({ onClose }: { onClose: () => void }) {
       <DialogTitle>Cues as files</DialogTitle>
       <DialogContent>
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 2, pt: 1 }}>
-          <Choice label="A file for" value={what} choices={kinds} onChange={setWhat} />
-          <Choice
-            label="Of each cue"
-            value={takes}
-            choices={takeChoices}
-            onChange={setTakes}
-            disabled={what !== 'cues'}
-          />
-          <Choice label="Format" value={encoding} choices={encodings} onChange={setEncoding} />
-          <TextField
-            select
-            label="Sample rate"
-            value={rateHz}
-            onChange={(event) => setRateHz(Number(event.target.value))}
-          >
-            {rates.map((rate) => (
-              <MenuItem key={rate} value={rate}>
-                {rate / 1000} kHz
-              </MenuItem>
-            ))}
-          </TextField>
-          <TextField
-            label="Names"
-            value={template}
-            error={unknown !== undefined}
-            helperText={
-              unknown === undefined
-                ? `Fields: ${Object.keys(cueNameFields)
-                    .map((field) => `{${field}}`)
-                    .join(' ')}`
-                : `There is no field {${unknown}}.`
-            }
-            onChange={(event) => setNaming(event.target.value)}
-            sx={{ gridColumn: '1 / -1' }}
-          />
+          <Choice label="A file for" value={chosen} choices={film ? kinds : soundKinds} onChange={setWhat} />
+          {chosen === 'film' && (
+            <Choice
+              label="Its own sound while a line is heard"
+              value={under}
+              choices={underLine}
+              onChange={setUnder}
+            />
+          )}
+          {chosen !== 'film' && (
+            <>
+              <Choice
+                label="Of each cue"
+                value={takes}
+                choices={takeChoices}
+                onChange={setTakes}
+                disabled={what !== 'cues'}
+              />
+              <Choice label="Format" value={encoding} choices={encodings} onChange={setEncoding} />
+              <TextField
+                select
+                label="Sample rate"
+                value={rateHz}
+                onChange={(event) => setRateHz(Number(event.target.value))}
+              >
+                {rates.map((rate) => (
+                  <MenuItem key={rate} value={rate}>
+                    {rate / 1000} kHz
+                  </MenuItem>
+                ))}
+              </TextField>
+              <TextField
+                label="Names"
+                value={template}
+                error={unknown !== undefined}
+                helperText={
+                  unknown === undefined
+                    ? `Fields: ${Object.keys(cueNameFields)
+                        .map((field) => `{${field}}`)
+                        .join(' ')}`
+                    : `There is no field {${unknown}}.`
+                }
+                onChange={(event) => setNaming(event.target.value)}
+                sx={{ gridColumn: '1 / -1' }}
+              />
+            </>
+          )}
         </Box>
         <Typography variant="body2" color="text.secondary" sx={{ mt: 2 }} role="status">
-          {files.length === 0
-            ? 'Nothing of this is recorded yet.'
-            : `${files.length === 1 ? '1 file' : `${files.length} files`}, the first ${files[0].fileName}. Each says where it belongs on the timecode (Broadcast WAV).`}
+          {chosen === 'film'
+            ? 'The pictures are copied as they are; the sound is coded anew, with all voices and the picture’s own sound.'
+            : files.length === 0
+              ? 'Nothing of this is recorded yet.'
+              : `${countOf(files.length)}, the first ${files[0].fileName}. Each says where it belongs on the timecode (Broadcast WAV).`}
         </Typography>
       </DialogContent>
       <DialogActions>
@@ -102,23 +128,26 @@ export function CueExportDialog({ onClose }: { onClose: () => void }) {
         </Button>
         <Button
           variant="contained"
-          disabled={files.length === 0}
+          disabled={chosen !== 'film' && files.length === 0}
           onClick={() => {
             onClose();
-            void exportCues(delivery);
+            if (chosen !== 'film') void exportCues(delivery);
+            else if (film) void exportFilm(film, Number(under));
           }}
         >
-          Write {files.length === 1 ? '1 file' : `${files.length} files`}
+          {chosen === 'film' ? 'Write the film' : `Write ${countOf(files.length)}`}
         </Button>
       </DialogActions>
     </Dialog>
   );
 }
 
+const countOf = (files: number) => (files === 1 ? '1 file' : `${files} files`);
+
 interface ChoiceProps<T extends string> {
   label: string;
   value: T;
-  choices: Readonly<Record<T, string>>;
+  choices: Readonly<Partial<Record<T, string>>>;
   onChange: (value: T) => void;
   disabled?: boolean;
 }
