@@ -161,7 +161,7 @@ async function lookAround({ page }: App, inLamp: boolean): Promise<Looking> {
   await goTo(page, 'Brief');
   await look.at('Brief');
   await goTo(page, 'Proof');
-  await page.getByText(/of 7 parts pass/).waitFor();
+  await page.getByText(/of 8 parts pass/).waitFor();
   await button(page, /^Make it pass/).waitFor({ timeout: 60_000 });
   await look.at('Proof');
   await page.keyboard.press('y');

@@ -10,6 +10,7 @@ import {
   download,
   goTo,
   openApp,
+  openDemo,
   saved,
   sheetFrames,
   takePlaced,
@@ -245,6 +246,55 @@ describe('cues to a picture', () => {
     await page.getByRole('button', { name: 'Done', exact: true }).last().click();
     await dialogGone(page);
   });
+});
+
+test('the demo’s keepers are spoken cue by cue: the first time one goes wrong, the second time it does not', async () => {
+  const app = await openApp();
+  const { page } = app;
+  await openDemo(page);
+  await page.getByRole('button', { name: /^Part: / }).click();
+  await page.getByRole('menuitem', { name: /keepers’ film/ }).click();
+  await chooseInput(page, 'Cue by cue');
+  await page.getByTestId('film').waitFor();
+  for (let i = 0; i < 5; i++) await page.keyboard.press('Shift+ArrowDown');
+  const takes = page.getByRole('list', { name: 'Takes of cue 5' }).getByRole('listitem');
+  for (const number of [1, 2]) {
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: /^Stop recording/ }).waitFor();
+    await takePlaced(page);
+    await takes.nth(number - 1).waitFor();
+  }
+  await takes
+    .nth(0)
+    .getByText(/[12]\.\d s too short/)
+    .waitFor();
+  await takes
+    .nth(1)
+    .getByText(/\d+ ms late|on time/)
+    .waitFor();
+  expect(
+    await takes
+      .nth(1)
+      .getByText(/s too short/)
+      .count(),
+  ).toBe(0);
+  // The list of projects says how far it is.
+  await page.keyboard.press('Shift+C');
+  await saved(page);
+  await page.getByRole('link', { name: /parola/ }).click();
+  await page.getByText('1 of 12 cues done').waitFor();
+
+  // A film of 23.976 pictures a second that has no sound.
+  await createProject(page, 'Mute', 'Podcast mono');
+  await goTo(page, 'Booth');
+  await importFilm(page, filmFile(10, { rate: '24000/1001', container: 'webm', sound: false }));
+  await page.getByTestId('film').waitFor();
+  await page.keyboard.press('End');
+  await seen(page, 239);
+  await page.keyboard.press('Shift+Q');
+  await page.getByLabel('Pictures a second').getByText('23.976').waitFor();
+  await app.close();
+  expect(app.complaints).toEqual([]);
 });
 
 test('at three delays the line lies where it was said, and the beeps where they belong, to the frame', async () => {

@@ -42,7 +42,7 @@ describe('Proof and export of the demo', () => {
   });
 
   test('every part is measured; the verdicts say value, limit and distance; there is a chart', async () => {
-    await page.getByText('2 of 7 parts pass').waitFor();
+    await page.getByText('2 of 8 parts pass').waitFor();
     await expect(page.getByTestId('proof-1').textContent()).resolves.toContain('Passes');
     await expect(page.getByTestId('proof-4').textContent()).resolves.toContain('not recorded');
     await page

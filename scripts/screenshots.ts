@@ -83,7 +83,7 @@ async function main() {
     await goTo(page, 'Brief');
     await shoot('brief');
     await goTo(page, 'Proof');
-    await page.getByText(/of 7 parts pass/).waitFor();
+    await page.getByText(/of 8 parts pass/).waitFor();
     await page.getByRole('button', { name: /^Make it pass/ }).waitFor({ timeout: 60_000 });
     await shoot('proof');
     // A client with a stricter room: gain and a limiter are not enough.

@@ -138,6 +138,7 @@ const menuItems = {
   'Practice reader': /^Practice reader Reads/,
   'Two voices': /^Practice reader, two voices/,
   'Practice interpreter': /^Practice interpreter/,
+  'Cue by cue': /^Practice reader, cue by cue/,
 };
 
 export async function chooseInput(page: Page, which: keyof typeof menuItems | 'Microphone'): Promise<void> {

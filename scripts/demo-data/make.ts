@@ -1,7 +1,7 @@
 /**
  * Makes public/demo: the readings of the demo and of the practice reader as MP3, their text and what is
- * struck in demo.json, and where the flubs, claps and re-readings are in truth.csv. Needs Debian's festival,
- * festvox-us-slt-hts, flite and sox; the result is committed.
+ * struck in demo.json, the film of the keepers as MP4, and where the flubs, claps and re-readings are in
+ * truth.csv. Needs Debian's festival, festvox-us-slt-hts, flite, sox and ffmpeg; the result is committed.
  */
 import { plainFormat, type FileFormat } from '@/core/specs/fileFormat';
 import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
@@ -11,7 +11,8 @@ import { MemoryTarget } from '@/core/formats/bytes';
 import { writeSoundFile } from '@/core/formats/soundFile';
 import { createMp3Encoder } from '@/core/formats/mp3Encoder';
 import { summariesOf } from './summaries';
-import { interview, parts, reading, statement, type Event, type Part, type Voice } from './scenario';
+import { writeFilm } from './film';
+import { film, interview, parts, reading, statement, type Event, type Part, type Voice } from './scenario';
 import { concat } from '@/core/testing/signals';
 import * as sounds from '@/core/testing/sounds';
 import { rateHz, speak, type Variation } from './voices';
@@ -165,11 +166,88 @@ async function readStatement(): Promise<{ said: Float32Array; interpreted: Float
   return { said: whole(said, 81), interpreted: whole(own, 82) };
 }
 
+/** A little off, as nobody is on time to the picture: seconds late, and how fast. */
+const readings = [
+  [0.06, 1.02],
+  [0.12, 0.96],
+  [-0.05, 1],
+  [0.04, 1.05],
+  [0.09, 0.93],
+  [0, 1],
+] as const;
+
+/** A line of the film with where it stands, in pictures. */
+interface FilmLine {
+  number: string;
+  from: number;
+  to: number;
+  character: string;
+  text: string;
+}
+
+/**
+ * The film’s sound, and the practice reader’s, one after another: each is as long as the film and has every
+ * line where it belongs, a little off; in the first one goes wrong.
+ */
+async function readFilm(): Promise<{ guide: Float32Array; reader: Float32Array; lines: FilmLine[] }> {
+  const perPicture = rateHz / film.rateHz;
+  const lines: (FilmLine & { audio: Float32Array })[] = [];
+  let at = film.headSeconds * film.rateHz;
+  for (const [index, { by, after, text }] of film.lines.entries()) {
+    at += Math.round(after * film.rateHz);
+    const audio = levelled(await speak(text, film.characters[by].guide));
+    const to = at + Math.ceil(audio.length / perPicture);
+    lines.push({ number: String(index + 1), from: at, to, character: film.characters[by].name, text, audio });
+    at = to;
+  }
+  const frames = (at + film.tailSeconds * film.rateHz) * perPicture;
+  const lay = (into: Float32Array, audio: Float32Array, from: number) =>
+    audio.forEach((value, i) => (into[from + i] += softCeiling(value, dbToAmplitude(-3.4))));
+  const guide = sounds.room(frames, rateHz, 91);
+  for (const { audio, from } of lines) lay(guide, audio, from * perPicture);
+  const reader = sounds.room(2 * frames, rateHz, 92);
+  for (const round of [0, 1])
+    for (const [index, { from }] of lines.entries()) {
+      const [late, tempo] = readings[(index + 3 * round) % readings.length];
+      const { by, text } = film.lines[index];
+      const said = round === 0 && index === film.slip.line ? film.slip.text : text;
+      const audio = levelled(
+        await speak(said, film.characters[by].reader, { tempo, pitchCents: 0, trebleDb: 0 }),
+      );
+      lay(reader, audio, round * frames + from * perPicture + Math.round(late * rateHz));
+    }
+  return { guide, reader, lines: lines.map(({ audio: _, ...line }) => line) };
+}
+
+/** The film with its sound; what the demo says of it. */
+async function makeFilm() {
+  const { guide, reader, lines } = await readFilm();
+  await writeMp3(film.id, guide);
+  await writeMp3('keepers-reader', reader);
+  const pictures = Math.round((guide.length * film.rateHz) / rateHz);
+  await writeFilm(`${folder}/${film.id}.mp4`, `${folder}/${film.id}.mp3`, pictures, film.rateHz);
+  return {
+    id: film.id,
+    name: film.name,
+    script: [],
+    files: [],
+    guide: { file: `${film.id}.mp3`, name: 'Film' },
+    film: {
+      ...{ file: `${film.id}.mp4`, width: 640, height: 360, frames: pictures },
+      ...{ seconds: pictures / film.rateHz, rate: { num: film.rateHz, den: 1 } },
+    },
+    characters: film.characters.map(({ name }) => name),
+    cues: lines,
+    struck: [],
+    flubs: [],
+  };
+}
+
 async function main() {
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(folder, { recursive: true });
   const truth = ['file,event,line,start_s,end_s'];
-  const described = [];
+  const described: object[] = [];
   for (const [index, part] of [...parts, reading].entries()) {
     const { audio, placed } = await read(part, index + 1);
     await writeMp3(part.id, audio);
@@ -215,6 +293,7 @@ async function main() {
     struck: [],
     flubs: [],
   });
+  described.push(await makeFilm());
   const demo = {
     project: 'The Lamp House',
     spec: 'Audiobook retail',

@@ -298,3 +298,39 @@ export const statement = {
     },
   ],
 } as const;
+
+/**
+ * A short film of two keepers, spoken to picture cue by cue: who says what, after how long a silence. The
+ * voices of the film are the guide; those of the practice reader speak the same lines a little off.
+ */
+export const film = {
+  id: 'keepers-film',
+  name: 'The keepers’ film',
+  rateHz: 25,
+  headSeconds: 4,
+  tailSeconds: 3,
+  characters: [
+    { name: 'Old keeper', guide: 'anders', reader: 'aldo' },
+    { name: 'Young keeper', guide: 'tomas', reader: 'ines' },
+  ],
+  lines: [
+    { by: 0, after: 0, text: 'Listen. That is not the wind.' },
+    { by: 1, after: 0.9, text: 'What is it, then?' },
+    { by: 0, after: 1.1, text: 'You felt it before you saw it.' },
+    { by: 1, after: 0.9, text: 'Every stone of it.' },
+    {
+      by: 0,
+      after: 1.4,
+      text: 'The night the boat came back without a light, I counted to a hundred and started again.',
+    },
+    { by: 1, after: 0.8, text: 'And then?' },
+    { by: 0, after: 1, text: 'Then somebody knocked.' },
+    { by: 1, after: 1.2, text: 'Nobody knocks at a lighthouse.' },
+    { by: 0, after: 1, text: 'That is what I said.' },
+    { by: 1, after: 1.1, text: 'And did you open?' },
+    { by: 0, after: 1.3, text: 'I had the lamp to wind. I let it knock.' },
+    { by: 1, after: 1, text: 'And in the morning?' },
+  ],
+  /** The first reading of this line goes wrong. */
+  slip: { line: 4, text: 'The night the boat came back without a lamp, no.' },
+} as const;

@@ -10,8 +10,11 @@ export interface OpenInput {
   readonly estimatedRoundTripFrames: number;
   /** Told once when the device goes away by itself. */
   onLost(handler: () => void): void;
-  /** A simulated input reads only while a take runs; a microphone needs no telling. */
-  start?(atFrame: number): void;
+  /**
+   * A simulated input reads only while a take runs; a microphone needs no telling. The talent begins at
+   * `atFrame`; where a line is said, it stands in `line` on the sheet.
+   */
+  start?(atFrame: number, line?: { readonly from: number; readonly to: number }): void;
   stop?(atFrame: number): void;
   /** Lets a simulated input hear what is played, for a loopback check; a real one hears it by itself. */
   hear?(on: boolean): void;

@@ -5,13 +5,22 @@ import type { SimulatedOptions, ToSimulated } from './worklets/simulatedProtocol
 
 /**
  * The shipped readings: the script of the demo with flubs, claps and re-readings; a conversation on two
- * microphones; what an interpreter says over the visitor's statement, with a mistake.
+ * microphones; what an interpreter says over the visitor's statement, with a mistake; the lines of the film.
  */
 const readings = {
   narration: ['/demo/practice-reader.mp3'],
   interpretation: ['/demo/interpretation.mp3'],
   conversation: ['/demo/boat-builder-1.mp3', '/demo/boat-builder-2.mp3'],
+  cues: ['/demo/keepers-reader.mp3'],
 } as const;
+/**
+ * The lines of the film twice over, each as long as the film: they are read where they stand on the sheet,
+ * and the second time another way.
+ */
+const roundsOfCues = 2;
+/** Read so long before the place that is asked for: somebody may be early. */
+const earlySeconds = 0.5;
+const firstLineSeconds = 4;
 export type ReaderScript = keyof typeof readings;
 
 /** The room before the reader begins, and after it stops: this stretch of the reading is looped. */
@@ -64,7 +73,27 @@ export async function openPracticeReader(
     from: Math.round(roomSeconds.from * context.sampleRate),
     to: Math.round(roomSeconds.to * context.sampleRate),
   };
-  return simulate(context, script, { reading, room, delayFrames }, playing, hearsOutput);
+  const input = simulate(context, script, { reading, room, delayFrames }, playing, hearsOutput);
+  return script === 'cues' ? byCue(input, reading[0].length / roundsOfCues, context.sampleRate) : input;
+}
+
+/** How often each place of the sheet has been read, while the page is open. */
+const readBefore = new Map<number, number>();
+
+/** Reads what stands at a place of the sheet instead of going on where it stopped. */
+function byCue({ read, ...input }: SimulatedInput, roundFrames: number, rateHz: number): OpenInput {
+  const early = Math.round(earlySeconds * rateHz);
+  return {
+    ...input,
+    start(atFrame, line = { from: firstLineSeconds * rateHz, to: Infinity }) {
+      const round = (readBefore.get(line.from) ?? 0) % roundsOfCues;
+      readBefore.set(line.from, round + 1);
+      const first = Math.max(0, line.from - early);
+      read(atFrame - line.from + first, Math.round(round * roundFrames) + first);
+      // The next line is another one's.
+      if (line.to < Infinity) input.stop?.(atFrame + line.to - line.from + early);
+    },
+  };
 }
 
 /**
@@ -96,13 +125,18 @@ export async function openFileInput(
   return simulate(context, key, options, playing, false);
 }
 
+/** One that can be told where to read. */
+interface SimulatedInput extends OpenInput {
+  read(atFrame: number, place: number): void;
+}
+
 function simulate(
   context: AudioContext,
   key: string,
   options: SimulatedOptions,
   playing: AudioNode,
   hearsOutput: boolean,
-): OpenInput {
+): SimulatedInput {
   const channels = options.reading.length;
   const node = new AudioWorkletNode(context, 'parola-simulated', {
     numberOfInputs: 1,
@@ -136,8 +170,9 @@ function simulate(
       startedAt = atFrame;
       send({ type: 'read', atFrame, place: places.get(key) ?? 0 });
     },
+    read: (atFrame, place) => send({ type: 'read', atFrame, place }),
     stop(atFrame) {
-      if (startedAt === null) return;
+      if (startedAt === null) return send({ type: 'rest', atFrame });
       places.set(key, Math.max(0, (places.get(key) ?? 0) + atFrame - startedAt));
       startedAt = null;
       send({ type: 'rest', atFrame });

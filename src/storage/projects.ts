@@ -13,6 +13,8 @@ export interface ProjectSummary {
   parts: number;
   /** Recorded and heard, in seconds, over all parts. */
   heardSeconds: number;
+  /** Cues of all parts, and those of them that are done. */
+  cues: { done: number; all: number };
   /** The record cannot be read: the project cannot be opened. */
   broken: boolean;
 }
@@ -65,25 +67,34 @@ export async function listProjects(): Promise<ProjectSummary[]> {
   const db = await database();
   const summaries: ProjectSummary[] = [];
   const projects = await db.getAll('projects');
-  const lengths = new Map<string, { parts: number; frames: number }>();
+  const lengths = new Map<string, { parts: number; frames: number; done: number; cues: number }>();
   // One part after another: the sheets of all projects together can be large.
   for (let part = await db.transaction('parts').store.openCursor(); part; part = await part.continue()) {
-    const { projectId, heardFrames } = part.value;
-    const { parts, frames } = lengths.get(projectId) ?? { parts: 0, frames: 0 };
-    lengths.set(projectId, { parts: parts + 1, frames: frames + (Number(heardFrames) || 0) });
+    const { projectId, heardFrames, timeline } = part.value;
+    const { parts, frames, done, cues } = lengths.get(projectId) ?? nothingOfIt;
+    const own = timeline?.cueSheet?.cues ?? [];
+    lengths.set(projectId, {
+      parts: parts + 1,
+      frames: frames + (Number(heardFrames) || 0),
+      done: done + own.filter((cue) => cue.done).length,
+      cues: cues + own.length,
+    });
   }
   for (const project of projects) {
-    const { parts, frames } = lengths.get(project.id) ?? { parts: 0, frames: 0 };
+    const { parts, frames, done, cues } = lengths.get(project.id) ?? nothingOfIt;
     const readable = readableProject(project);
     summaries.push({
       project: readable ?? unreadable(project),
       parts,
       heardSeconds: readable ? frames / project.rateHz : 0,
+      cues: { done, all: cues },
       broken: readable === null,
     });
   }
   return summaries.sort((a, b) => b.project.openedAt - a.project.openedAt);
 }
+
+const nothingOfIt = { parts: 0, frames: 0, done: 0, cues: 0 };
 
 const isTime = (value: unknown) => typeof value === 'number' && !Number.isNaN(new Date(value).getTime());
 

@@ -21,7 +21,7 @@ export interface ScriptLine {
 export type InputChoice =
   | {
       kind: 'reader';
-      script?: 'narration' | 'conversation' | 'interpretation';
+      script?: 'narration' | 'conversation' | 'interpretation' | 'cues';
       delayFrames?: number;
       hearsOutput?: boolean;
     }

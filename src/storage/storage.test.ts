@@ -3,6 +3,8 @@ import { blockFrames } from '@/core/base/audio';
 import { findSpec } from '@/core/specs/builtIn';
 import { firstDifference, noise } from '@/core/testing/signals';
 import { addMark } from '@/core/timeline/edits';
+import { addCues } from '@/core/timeline/cueEdits';
+import { emptyTimeline } from '@/core/timeline/timeline';
 import { overlay } from '@/core/timeline/overlay';
 import { appendRecording, hearTake } from '@/core/timeline/takes';
 import { difference, inverse, apply } from '@/core/timeline/history';
@@ -339,7 +341,16 @@ describe('projects', () => {
     const { project: own, part } = await project();
     await withTake(own.id, part, noise(48_000, -20, 1));
     const summary = (await listProjects()).find(({ project: listed }) => listed.id === own.id);
-    expect(summary).toMatchObject({ parts: 1, heardSeconds: 1 });
+    expect(summary).toMatchObject({ parts: 1, heardSeconds: 1, cues: { done: 0, all: 0 } });
+    const cue = (id: string) => ({ id, number: id, from: 0, to: 9, text: '', note: '' });
+    const cued = addCues(emptyTimeline(['Voice']), [
+      cue('1'),
+      { ...cue('2'), done: true as const },
+      cue('3'),
+    ]);
+    await addPart(newPart(own.id, 'Two', [], cued));
+    const more = (await listProjects()).find(({ project: listed }) => listed.id === own.id);
+    expect(more).toMatchObject({ parts: 2, cues: { done: 1, all: 3 } });
     await deleteProject(own.id);
   });
 

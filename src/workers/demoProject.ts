@@ -1,6 +1,9 @@
 import { decodeMp3 } from '@/core/formats/mp3Decoder';
 import { splitIntoLines } from '@/core/base/text';
+import { tradeRate, type Film } from '@/core/cues/film';
+import { audioFrameOf } from '@/core/cues/timecode';
 import { findSpec } from '@/core/specs/builtIn';
+import { addCharacters, addCues, changeCharacter, cueSheetOf, setCueTime } from '@/core/timeline/cueEdits';
 import { addMark, strike } from '@/core/timeline/edits';
 import { addGuide, writtenFramesOf } from '@/core/timeline/guides';
 import { addBed } from '@/core/timeline/mixEdits';
@@ -12,6 +15,7 @@ import { whileOpening } from '@/storage/lock';
 import { createProject, newId, newPart, newProject } from '@/storage/projects';
 import type { PartRecord, ProjectRecord, SourceRecord, TakeSummary } from '@/storage/schema';
 import { BlockWriter } from '@/storage/blocks';
+import { writeFilm } from '@/storage/films';
 import { createSource, finishSource } from '@/storage/sources';
 import { assert } from '@/core/base/errors';
 import type { JobContext } from './protocol';
@@ -23,6 +27,11 @@ interface DemoPart {
   /** Music or atmosphere under sheet seconds [from, to). */
   bed?: { file: string; from: number; to: number };
   guide?: { file: string; name: string };
+  /** The picture that belongs to the guide. */
+  film?: { file: string } & Omit<Film, 'fileName' | 'bytes'>;
+  /** Who speaks, each on a stave of their own, and the lines, from and to which picture of the film. */
+  characters?: string[];
+  cues?: { number: string; from: number; to: number; character: string; text: string }[];
   /** Sheet frames [from, to). */
   struck: [number, number][];
   flubs: [number, number][];
@@ -38,7 +47,8 @@ interface Demo {
 }
 
 const folder = '/demo';
-const trackNames = (files: number) => (files === 2 ? ['Ines', 'Boat builder'] : ['Voice']);
+const trackNames = (files: number, characters?: readonly string[]) =>
+  characters ?? (files === 2 ? ['Ines', 'Boat builder'] : ['Voice']);
 
 /** Reads the shipped demo into a project of its own. */
 export const openDemoProject = (_input: null, context: JobContext) => whileOpening(() => readDemo(context));
@@ -79,18 +89,22 @@ async function readPart(
   const read = (file: string, track: number, own: Partial<SourceRecord> = {}) =>
     readSource(file, { track, projectId: id, partId: empty.id, rateHz, summary: summaries[file] }, own);
   const sources = await Promise.all(part.files.map((file, track) => read(file, track)));
+  const guideId = newId();
   const bed = part.bed && (await read(part.bed.file, 0, bedOf(part.bed.file)));
   const guide =
     part.guide &&
     (await read(part.guide.file, 0, {
+      id: guideId,
       role: 'guide',
       take: 0,
       name: part.guide.name,
       input: `File “${part.guide.file}”`,
+      ...(part.film && { film: await readFilm(part.film, guideId) }),
     }));
   const voices = timelineOf(part, sources);
   const bedded = part.bed && bed ? withBed(voices, bed, part.bed, rateHz) : voices;
-  const timeline = guide ? withGuide(bedded, guide) : bedded;
+  const guided = guide ? withGuide(bedded, guide) : bedded;
+  const timeline = withCues(guided, part, rateHz);
   const record = {
     ...empty,
     timeline: storeTimeline(timeline),
@@ -106,6 +120,34 @@ const withGuide = (timeline: Timeline, { id, name, frames }: SourceRecord): Time
     name,
     pieces: [{ kind: 'audio', source: id, channel: 0, from: 0, length: frames, gainDb: 0 }],
   });
+
+/** Copies the film beside its sound. */
+async function readFilm({ file, ...film }: NonNullable<DemoPart['film']>, id: string): Promise<Film> {
+  const response = await fetch(`${folder}/${file}`);
+  const bytes = await response.blob();
+  await writeFilm(id, bytes.stream(), { signal: new AbortController().signal });
+  return { ...film, fileName: file, bytes: bytes.size };
+}
+
+/** The lines of a film, each with who speaks it on which stave. */
+function withCues(timeline: Timeline, { film, characters, cues }: DemoPart, rateHz: number): Timeline {
+  const rate = film?.rate && tradeRate(film.rate.num / film.rate.den);
+  if (!rate || !characters || !cues) return timeline;
+  const named = addCharacters(setCueTime(timeline, { rate: rate.name, start: 0 }), characters, newId);
+  const placed = cueSheetOf(named).characters.reduce(
+    (result, { id }, index) => changeCharacter(result, id, { track: timeline.tracks[index].id }),
+    named,
+  );
+  const known = new Map(cueSheetOf(placed).characters.map(({ id, name }) => [name, id]));
+  return addCues(
+    placed,
+    cues.map(({ character, from, to, ...cue }) => ({
+      ...{ ...cue, id: newId(), note: '', character: known.get(character) },
+      from: audioFrameOf(from, rate, rateHz),
+      to: audioFrameOf(to, rate, rateHz),
+    })),
+  );
+}
 
 const bedOf = (file: string): Partial<SourceRecord> => ({
   role: 'bed',
@@ -203,7 +245,7 @@ function timelineOf(part: DemoPart, sources: SourceRecord[]): Timeline {
       [{ kind: 'audio', source: source.id, channel: 0, from: 0, length, gainDb: 0 }],
     ]),
   );
-  let timeline = appendRecording(emptyTimeline(trackNames(sources.length)), recorded);
+  let timeline = appendRecording(emptyTimeline(trackNames(sources.length, part.characters)), recorded);
   part.flubs.forEach(([from, to], index) => {
     const mark = {
       id: newId(),

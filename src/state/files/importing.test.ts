@@ -1,5 +1,7 @@
 import { ParolaError } from '@/core/base/errors';
-import { addGuide } from '@/core/timeline/guides';
+import type { Film } from '@/core/cues/film';
+import { addGuide, guidesOf } from '@/core/timeline/guides';
+import { addCues } from '@/core/timeline/cueEdits';
 import { sheetFramesOf } from '@/core/timeline/timeline';
 import { sourceRecord } from '@/storage/sources';
 import type { FoundSound, ImportedSound } from '@/workers/importJobs';
@@ -13,13 +15,28 @@ import { closeImport, offerFiles, runImport, useImporting } from './importing';
 /** What looking at a file, and reading it, comes to; by its name. */
 const mockLooks = new Map<string, Partial<FoundSound> | Error>();
 const mockReads = new Map<string, Partial<ImportedSound> | Error | Promise<never>>();
+/** What a film turns out to be, and seconds of silence that were asked for. */
+let mockFilm: Film | ParolaError;
+const mockSilent: number[] = [];
 jest.mock('../page/jobs', () => ({
   importClient: {
-    run: async (job: string, { file }: { file: File }) => {
+    run: async (job: string, { file, silentSeconds }: { file: File; silentSeconds?: number }) => {
+      if (job === 'film' && mockFilm instanceof ParolaError) throw mockFilm;
+      if (job === 'film') return mockFilm;
+      mockSilent.push(silentSeconds ?? 0);
       const answer = await (job === 'look' ? mockLooks : mockReads).get(file.name);
       if (answer instanceof Error) throw answer;
       if (job === 'look')
-        return { kind: 'wav', rateHz: 48_000, channels: 1, seconds: 1, marks: 0, origin: null, ...answer };
+        return {
+          kind: 'wav',
+          rateHz: 48_000,
+          channels: 1,
+          seconds: 1,
+          marks: 0,
+          origin: null,
+          picture: null,
+          ...answer,
+        };
       return {
         ...{ frames: 48_000, channels: 1, rateHz: 48_000, marks: [], truncated: false, damaged: false },
         ...{ notNumbers: 0, summary: { peakDbfs: -6, loudnessLufs: -20, clippedSamples: 0 } },
@@ -209,4 +226,72 @@ test.each(['caret', 'leave', null])('a place beyond 100 hours is asked about: %s
   expect(sheetFramesOf(usePart.getState().timeline)).toBe(2 * rate);
   expect(sources()).toEqual(['Take 1', 'fine', ...(answer === 'caret' ? ['far'] : [])]);
   if (answer === 'caret') expect(table().pieces[1]).toMatchObject({ length: rate });
+});
+
+describe('a film', () => {
+  const picture = { width: 640, height: 360, seconds: 1, shown: true as const };
+  const film: Film = {
+    ...{ fileName: 'talk.mp4', bytes: 9, width: 640, height: 360, frames: 24, seconds: 1 },
+    rate: { num: 24, den: 1 },
+  };
+  const sheet = () => usePart.getState().timeline.cueSheet;
+
+  test('becomes the picture of the open part, which is in step with it and counts as it does', async () => {
+    mockFilm = film;
+    mockLooks.set('talk.mp4', { picture });
+    await importFiles('talk.mp4');
+    const [guide] = guidesOf(usePart.getState().timeline);
+    expect(guide).toMatchObject({ name: 'talk' });
+    expect([...useProject.getState().sources.values()]).toMatchObject([{ role: 'guide', film }]);
+    expect(sheet()).toMatchObject({ rate: '24', cues: [] });
+    expect(messages()).toEqual(['1 file is imported.']);
+    await stored(projectId);
+  });
+
+  test('with another rate than the cue sheet, or an uneven one, is told', async () => {
+    edit('cue', (timeline) =>
+      addCues(timeline, [{ id: 'c', number: '1', from: 0, to: 9, text: '', note: '' }]),
+    );
+    mockFilm = { ...film, rate: { num: 30_000, den: 1001 } };
+    mockLooks.set('talk.mp4', { picture });
+    await importFiles('talk.mp4');
+    expect(messages()).toContain('“talk.mp4” has 29.97 pictures a second, and the cue sheet counts 25.');
+    mockFilm = { ...film, rate: null };
+    await importFiles('talk.mp4');
+    expect(messages().some((text) => text.startsWith('The pictures of “talk.mp4” do not follow'))).toBe(true);
+    expect(sheet()?.rate).toBe('25');
+  });
+
+  test('that this browser cannot show gives its sound as a guide, and that is said', async () => {
+    mockLooks.set('talk.mov', { picture: { ...picture, shown: 'hvc1.1.6.L93.B0' } });
+    await importFiles('talk.mov');
+    expect(messages()).toEqual([
+      '1 file is imported. The picture of “talk.mov” (hvc1.1.6.L93.B0) cannot be shown by this browser; MP4 with H.264 and WebM can. Its sound is the guide.',
+    ]);
+    expect([...useProject.getState().sources.values()][0].film).toBeUndefined();
+  });
+
+  test('without sound is as long as its picture, silent; it is no voice', async () => {
+    mockFilm = film;
+    mockLooks.set('mute.webm', { channels: 0, rateHz: 0, picture: { ...picture, seconds: 7 } });
+    await offerFiles([file('mute.webm')]);
+    useImporting.setState({ place: 'parts' });
+    await runImport();
+    expect(messages()[0]).toContain('It has a picture but no sound');
+    expect(names()).toEqual(['One']);
+    useImporting.setState({ place: 'guide' });
+    mockSilent.length = 0;
+    await runImport();
+    expect(mockSilent).toEqual([7]);
+    expect(guidesOf(usePart.getState().timeline)).toHaveLength(1);
+  });
+
+  test('for which there is no room leaves nothing', async () => {
+    mockFilm = full();
+    mockLooks.set('talk.mp4', { picture });
+    await importFiles('talk.mp4');
+    expect(messages()).toEqual(['Nothing is imported. “talk.mp4” is not: The disk is full.']);
+    expect(sources()).toEqual([]);
+    expect(guidesOf(usePart.getState().timeline)).toEqual([]);
+  });
 });

@@ -58,6 +58,7 @@ const readerNames = {
   narration: 'Practice reader',
   conversation: 'Practice reader, two voices',
   interpretation: 'Practice interpreter',
+  cues: 'Practice reader, cue by cue',
 } as const;
 
 export const inputName = (choice: InputChoice) => {

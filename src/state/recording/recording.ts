@@ -154,7 +154,7 @@ export async function begin(placement: Placement): Promise<void> {
       if (sound) mine.played.push(sound);
     }
     if (companions) mine.played.push(companions.start(engine, punch));
-    input.start?.(punch);
+    input.start?.(punch, cue);
     tell(mine, (mine.atFrame / rate - context.currentTime) * 1000 + spareMs);
     await planEnd(engine, mine, punch - early);
     setCaret(fromFrame);

@@ -1,4 +1,5 @@
 'use client';
+import Box from '@mui/material/Box';
 import Chip from '@mui/material/Chip';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
@@ -14,7 +15,12 @@ export function CueFilters() {
   const character = useCues((state) => state.character);
   const toDoOnly = useCues((state) => state.toDoOnly);
   const { characters } = cueSheetOf(timeline);
-  const { done, all } = useMemo(() => cueProgress(timeline).all, [timeline]);
+  const progress = useMemo(() => cueProgress(timeline), [timeline]);
+  const { done, all } = progress.all;
+  const ofAll = (id: string) => {
+    const own = progress.characters.get(id);
+    return own && `${own.done} of ${own.all} done`;
+  };
   return (
     <>
       <Select
@@ -25,12 +31,16 @@ export function CueFilters() {
         value={character ?? ''}
         onChange={({ target }) => useCues.setState({ character: target.value || null })}
         inputProps={{ 'aria-label': 'Whose cues' }}
+        renderValue={(id) => characters.find((one) => one.id === id)?.name ?? 'Everybody'}
         sx={{ fontSize: 13, maxWidth: 104 }}
       >
         <MenuItem value="">Everybody</MenuItem>
         {characters.map(({ id, name }) => (
-          <MenuItem key={id} value={id}>
+          <MenuItem key={id} value={id} sx={{ gap: 2, justifyContent: 'space-between' }}>
             {name}
+            <Box component="span" sx={{ color: 'text.secondary', fontSize: 12.5 }}>
+              {ofAll(id)}
+            </Box>
           </MenuItem>
         ))}
       </Select>

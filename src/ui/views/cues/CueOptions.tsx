@@ -24,11 +24,9 @@ export function CueOptions() {
   const guided = usePart((state) => guidesOf(state.timeline).length > 0);
   useProject((state) => state.project?.recording);
   const settings = cueSettings();
-  const told = [
-    `Run-up ${settings.runUpSeconds} s`,
-    settings.beeps && 'beeps',
-    settings.sweep && 'sweep',
-  ].filter(Boolean);
+  const told = [`${settings.runUpSeconds} s`, settings.beeps && 'beeps', settings.sweep && 'sweep'].filter(
+    Boolean,
+  );
   return (
     <>
       <Button
@@ -38,6 +36,7 @@ export function CueOptions() {
         disabled={!idle || readOnly}
         onClick={(event) => setAnchor(event.currentTarget)}
         aria-haspopup="dialog"
+        aria-label={`Run-up ${told.join(' · ')}`}
         title="Run-up, beeps, sweep, where the recording ends and what follows"
         sx={{ height: 36, borderColor: 'divider', whiteSpace: 'nowrap' }}
       >

@@ -12,6 +12,7 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { DataGrid, type GridColDef, type GridRowSelectionModel } from '@mui/x-data-grid';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { formatTime } from '@/core/base/units';
 import { timecodeAt } from '@/core/cues/cueCsv';
 import { cueSheetOf } from '@/core/timeline/cueEdits';
 import { cueProgress, cueStates, overlappingCues } from '@/core/timeline/cueState';
@@ -152,7 +153,7 @@ function CueSheet() {
         <Typography color="text.secondary" sx={{ flex: 1 }} role="status">
           {progress.all === 0
             ? 'none yet'
-            : `${progress.done} of ${progress.all} done, ${minutes(progress.doneFrames, rateHz)} of ${minutes(progress.frames, rateHz)} minutes`}
+            : `${progress.done} of ${progress.all} done, ${formatTime(progress.doneFrames / rateHz)} of ${formatTime(progress.frames / rateHz)}`}
           {overlaps.length > 0 &&
             `; ${told(overlaps.length, 'runs', 'run')} into the next of the same character`}
         </Typography>
@@ -205,6 +206,7 @@ function CueSheet() {
         <Typography variant="body2" color="text.secondary" sx={{ flex: 1 }}>
           Enter edits a cell, Space chooses a row, Delete takes cues away, Ctrl+Z brings them back.
         </Typography>
+        <Deliver />
         <Button variant="contained" onClick={closeCueSheet}>
           Done
         </Button>
@@ -215,7 +217,6 @@ function CueSheet() {
   );
 }
 
-const minutes = (frames: number, rateHz: number) => (frames / rateHz / 60).toFixed(1);
 const told = (count: number, one: string, many: string) => `${count} ${count === 1 ? one : many}`;
 
 function columnsFor(editable: boolean): GridColDef<Row>[] {
@@ -248,8 +249,6 @@ function Actions({ selected, readOnly, onPeople }: ActionProps) {
   const [only] = selected;
   const input = useRef<HTMLInputElement>(null);
   const none = readOnly || selected.size === 0;
-  const [dialog, setDialog] = useState<'proof' | 'files' | null>(null);
-  const closeDialog = useCallback(() => setDialog(null), []);
   return (
     <Box
       sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 0.5 }}
@@ -309,16 +308,21 @@ function Actions({ selected, readOnly, onPeople }: ActionProps) {
       <Button size="small" onClick={onPeople}>
         Characters …
       </Button>
-      <Divider orientation="vertical" flexItem sx={{ mx: 1 }} />
-      <Button size="small" onClick={() => setDialog('proof')}>
-        Proof …
-      </Button>
-      <Button size="small" onClick={() => setDialog('files')}>
-        Files …
-      </Button>
+    </Box>
+  );
+}
+
+/** What becomes of the cues in the end. */
+function Deliver() {
+  const [dialog, setDialog] = useState<'proof' | 'files' | null>(null);
+  const closeDialog = useCallback(() => setDialog(null), []);
+  return (
+    <>
+      <Button onClick={() => setDialog('proof')}>Proof …</Button>
+      <Button onClick={() => setDialog('files')}>Files …</Button>
       {dialog === 'proof' && <CueProofDialog onClose={closeDialog} />}
       {dialog === 'files' && <CueExportDialog onClose={closeDialog} />}
-    </Box>
+    </>
   );
 }
 

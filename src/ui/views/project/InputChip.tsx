@@ -117,6 +117,12 @@ export function InputChip() {
             secondary="Speaks over the demo’s statement, with a mistake"
           />
         </MenuItem>
+        <MenuItem selected={isReader('cues')} onClick={() => choose(readerChoice(choice, 'cues'))}>
+          <ListItemText
+            primary="Practice reader, cue by cue"
+            secondary="Both voices of the keepers’ film, a little off; one line goes wrong the first time"
+          />
+        </MenuItem>
         <MenuItem selected={choice?.kind === 'file'} onClick={() => picker.current?.click()}>
           <ListItemText primary="A sound file …" secondary="Plays into the recording in real time" />
         </MenuItem>

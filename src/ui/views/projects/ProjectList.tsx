@@ -60,7 +60,7 @@ function Row({
   onOpen: (id: string) => void;
   onAsk: (what: Asking['what']) => void;
 }) {
-  const { project, parts, heardSeconds, broken } = summary;
+  const { project, parts, heardSeconds, cues, broken } = summary;
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const act = (action: () => void) => () => {
     setAnchor(null);
@@ -99,7 +99,14 @@ function Row({
           <TableCell align="right" sx={{ fontVariantNumeric: 'tabular-nums' }}>
             {formatTime(heardSeconds)}
           </TableCell>
-          <TableCell align="right">{parts}</TableCell>
+          <TableCell align="right">
+            {parts}
+            {cues.all > 0 && (
+              <Box component="span" sx={{ display: 'block', color: 'text.secondary', fontSize: 12.5 }}>
+                {cues.done} of {cues.all} cues done
+              </Box>
+            )}
+          </TableCell>
           <TableCell>{formatDistanceToNow(project.openedAt, { addSuffix: true })}</TableCell>
         </>
       )}
