@@ -33,7 +33,7 @@ class SimulatedProcessor extends AudioWorkletProcessor {
         this.restAt = Infinity;
         break;
       case 'rest':
-        this.restAt = message.atFrame;
+        this.restAt = Math.min(this.restAt, message.atFrame);
         break;
       case 'close':
         this.open = false;
