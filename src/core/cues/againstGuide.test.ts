@@ -1,7 +1,7 @@
 import { TimeStretch } from '../dsp/timeStretch';
 import { promptRateHz, prompts } from '../testing/prompts';
 import { concat, noise } from '../testing/signals';
-import { offGuide, spokenIn } from './againstGuide';
+import { offGuide, spokenIn, turnsIn } from './againstGuide';
 import { fitPieces, planFit } from './fitting';
 
 const rate = promptRateHz;
@@ -70,6 +70,28 @@ describe('a take against its guide', () => {
     expect(offGuide(levels(noise(3 * rate, -50, 3)), guide, stepSeconds)).toBeNull();
     expect(offGuide(guide, new Float32Array(0), stepSeconds)).toBeNull();
     expect(spokenIn(new Float32Array(100), stepSeconds)).toBeNull();
+  });
+
+  test('turns of a conversation are told apart by the silences between them', () => {
+    const gap = (seconds: number) => new Float32Array(Math.round(seconds * rate));
+    const said = [lines[0], lines[7], lines[13]];
+    const audio = placed(concat(said[0], gap(0.9), said[1], gap(0.8), said[2]), 0, 1, -65, 3);
+    const turns = turnsIn(levels(audio), stepSeconds).map(({ from, to }) => [
+      from * stepSeconds,
+      to * stepSeconds,
+    ]);
+    let at = 1;
+    const wanted = said.map((line, index) => {
+      const from = at;
+      at += line.length / rate + [0.9, 0.8, 0][index];
+      return [from, from + line.length / rate];
+    });
+    expect(turns).toHaveLength(3);
+    turns.forEach(([from, to], index) => {
+      expect(Math.abs(from - wanted[index][0])).toBeLessThan(0.1);
+      expect(Math.abs(to - wanted[index][1])).toBeLessThan(0.15);
+    });
+    expect(turnsIn(levels(noise(2 * rate, -60, 5)), stepSeconds)).toEqual([]);
   });
 
   test('pauses between words are found, stops within them are not', () => {

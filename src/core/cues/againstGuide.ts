@@ -63,6 +63,22 @@ function runsOf({ levels, threshold }: Heard, stepSeconds: number): Spoken | nul
   return { from: sounds[0].from, to: sounds[sounds.length - 1].to, pauses };
 }
 
+/** Silences shorter than that are within a turn; *common practice* for the gap between two lines. */
+const turnGapSeconds = 0.6;
+const leastTurnSeconds = 0.25;
+
+/** The turns somebody speaks in a stretch of any length, in steps, from its levels alone; none in silence. */
+export function turnsIn(meanSquares: ArrayLike<number>, stepSeconds: number): Range[] {
+  const spoken = spokenIn(meanSquares, stepSeconds);
+  if (!spoken) return [];
+  const gaps = spoken.pauses.filter(({ from, to }) => (to - from) * stepSeconds >= turnGapSeconds);
+  const starts = [spoken.from, ...gaps.map(({ to }) => to)];
+  const ends = [...gaps.map(({ from }) => from), spoken.to];
+  return starts
+    .map((from, index) => ({ from, to: ends[index] }))
+    .filter(({ from, to }) => (to - from) * stepSeconds >= leastTurnSeconds);
+}
+
 /**
  * So much around a beginning or an end is compared, and so far either way it may lie. Longer stretches tell
  * the same reading at another speed worse: of 60 lines 8 % slower, 0.6 s was up to 30 ms off, this 5 ms.

@@ -104,6 +104,7 @@ const cueSettingsSchema = object({
   then: string().oneOf(['stay', 'next', 'play']).required(),
   guide: string().oneOf(['heard', 'off']).required(),
   stretch: number().min(stretch.least).max(stretch.most).required(),
+  voices: string().oneOf(['own', 'armed']).required(),
 }).default(undefined);
 
 const recordingSchema = object({

@@ -15,6 +15,8 @@ export interface CueSettings {
   readonly guide: 'heard' | 'off';
   /** A take that is fitted is made faster or slower by at most so much, 0 to 0.2. */
   readonly stretch: number;
+  /** Recorded is the track of who speaks it, or every one that is armed: several who speak at once. */
+  readonly voices: 'own' | 'armed';
 }
 
 export const cueSettingLimits = {
@@ -32,4 +34,5 @@ export const defaultCueSettings: CueSettings = {
   then: 'stay',
   guide: 'heard',
   stretch: 0.08,
+  voices: 'own',
 };

@@ -40,25 +40,37 @@ export const cuePlacement = (
  * begins only. Where the take is shorter than the line its tracks are silent, and nothing of the take that
  * was heard there before is heard around it. All of it belongs to its place, heard or not.
  */
-export function placeCueTake(
+export const placeCueTake = (
   timeline: Timeline,
   recorded: Recorded,
   placement: CuePlacement,
   keptMarks?: ReadonlySet<string>,
+): Timeline =>
+  [...recorded].reduce(
+    (result, [track, pieces]) => placeOnTrack(result, track, pieces, placement, keptMarks),
+    timeline,
+  );
+
+function placeOnTrack(
+  timeline: Timeline,
+  track: string,
+  pieces: readonly Piece[],
+  placement: CuePlacement,
+  keptMarks?: ReadonlySet<string>,
 ): Timeline {
+  const recorded: Recorded = new Map([[track, pieces]]);
   const length = recordedFrames(recorded);
   if (length === 0) return timeline;
-  const tracks = new Set(recorded.keys());
   const end = placement.from + length;
-  const room = roomOf(timeline, placement, tracks);
+  const room = roomOf(timeline, placement, track);
   const heard = {
     from: Math.max(placement.from, room.from),
     to: placement.to === null ? end : Math.min(end, Math.max(room.to, placement.out)),
   };
-  const before = new Set(heardTakes(timeline, { from: placement.in, to: placement.out }, tracks));
+  const before = new Set(heardTakes(timeline, { from: placement.in, to: placement.out }, new Set([track])));
   const laid = overlay(timeline, recorded, placement.from, keptMarks, heard);
   const left = (from: number, to: number, only: ReadonlySet<string> | null) => (result: Timeline) =>
-    silenced(result, { from, to }, tracks, only);
+    silenced(result, { from, to }, track, only);
   return [
     left(Math.max(end, placement.in), placement.out, null),
     left(room.from, heard.from, before),
@@ -67,39 +79,36 @@ export function placeCueTake(
 }
 
 /**
- * The room of a cue: from the end of the one before it on the same tracks to the beginning of the one after,
- * without end where there is none.
+ * The room of a cue on a track: from the end of the cue before it there to the beginning of the one after,
+ * without end where there is none; all of a track that is another’s.
  */
-export function roomOf(
+function roomOf(
   timeline: Timeline,
   { cue, in: begin, out }: Pick<CuePlacement, 'cue' | 'in' | 'out'>,
-  tracks: ReadonlySet<string>,
+  track: string,
 ): Range {
-  const { cues, characters } = cueSheetOf(timeline);
-  const trackOf = new Map(characters.map((one) => [one.id, one.track]));
-  const elsewhere = ({ character = '' }: Cue) => {
-    const track = trackOf.get(character);
-    return track !== undefined && !tracks.has(track) && timeline.tracks.some(({ id }) => id === track);
-  };
+  const { cues } = cueSheetOf(timeline);
+  const mine = cues.find(({ id }) => id === cue);
   let room: Range = { from: 0, to: Infinity };
+  if (mine && !tracksOfCue(timeline, mine).has(track)) return room;
   for (const other of cues) {
-    if (other.id === cue || elsewhere(other)) continue;
+    if (other.id === cue || !tracksOfCue(timeline, other).has(track)) continue;
     if (other.from < begin) room = { ...room, from: Math.max(room.from, Math.min(other.to, begin)) };
     else room = { ...room, to: Math.min(room.to, Math.max(other.from, out)) };
   }
   return room;
 }
 
-/** Nothing is heard in a range on some tracks, or nothing of some sources; its time stays. */
+/** Nothing is heard in a range of a track, or nothing of some sources; its time stays. */
 function silenced(
   timeline: Timeline,
   { from, to }: Range,
-  tracks: ReadonlySet<string>,
+  track: string,
   only: ReadonlySet<string> | null,
 ): Timeline {
   return mapTables(timeline, (table, { id }) => {
     const end = Math.min(to, table.frames);
-    if (!tracks.has(id) || end <= from) return table;
+    if (id !== track || end <= from) return table;
     const pieces = table
       .slice(from, end)
       .map((piece) =>
@@ -116,8 +125,8 @@ export function hearCueTake(
   placement: CuePlacement,
   source: string,
 ): Timeline {
-  const without = { ...timeline, places: timeline.places.filter((place) => place.source !== source) };
-  return placeCueTake(without, recorded, placement);
+  const others = timeline.places.filter((place) => place.source !== source || !recorded.has(place.track));
+  return placeCueTake({ ...timeline, places: others }, recorded, placement);
 }
 
 /** A take as it is placed: from which sheet frame on, and its pieces by track. */
@@ -161,9 +170,9 @@ export function tracksOfCue(timeline: Timeline, { character }: Pick<Cue, 'charac
 export function heardOfCue(timeline: Timeline, cue: Cue): Range | null {
   const tracks = tracksOfCue(timeline, cue);
   const takes = new Set(heardTakes(timeline, cue, tracks));
-  const room = roomOf(timeline, { cue: cue.id, in: cue.from, out: cue.to }, tracks);
   let [from, to] = [Infinity, -Infinity];
   for (const { id, table } of timeline.tracks) {
+    const room = roomOf(timeline, { cue: cue.id, in: cue.from, out: cue.to }, id);
     const end = Math.min(room.to, table.frames);
     if (!tracks.has(id) || end <= room.from) continue;
     let at = room.from;
@@ -176,6 +185,19 @@ export function heardOfCue(timeline: Timeline, cue: Cue): Range | null {
     }
   }
   return to > from ? { from, to } : null;
+}
+
+/**
+ * Takes that were recorded for another cue and have all of this one’s time on its tracks as well: somebody
+ * read on, or several spoke at once.
+ */
+export function takesAcross(timeline: Timeline, cue: Cue): ReadonlySet<string> {
+  const tracks = tracksOfCue(timeline, cue);
+  return new Set(
+    timeline.places.flatMap(({ source, track, at, length }) =>
+      tracks.has(track) && at <= cue.from && at + length >= cue.to ? [source] : [],
+    ),
+  );
 }
 
 /** Ids of takes with their frames heard in a range on some tracks, the longest first. */

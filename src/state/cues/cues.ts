@@ -1,12 +1,16 @@
 import { create } from 'zustand';
+import { turnsIn } from '@/core/cues/againstGuide';
 import { audioFrameOf, frameOfTimecode, pictureFrameAt, rates } from '@/core/cues/timecode';
 import { spokenFrames } from '@/core/cues/cueList';
 import * as cueEdits from '@/core/timeline/cueEdits';
 import { nextUndone } from '@/core/timeline/cueState';
 import type { Cue, CueTime } from '@/core/timeline/cues';
+import { guidesOf } from '@/core/timeline/guides';
+import { peakFrames } from '@/core/timeline/peaks';
 import { lineReadings } from '@/core/timeline/scriptLines';
 import { sheetFramesOf } from '@/core/timeline/timeline';
 import { newId } from '@/storage/projects';
+import { levelsOf } from '../finds/tableLevels';
 import { notify } from '../page/notices';
 import { whenProjectCloses } from '../page/resets';
 import { setView } from '../page/view';
@@ -154,6 +158,27 @@ export function cuesFromScript(): void {
   });
   if (added.length === 0) return notify('info', 'The script has no line that is not a cue already.');
   edit(`${added.length} cues from the script`, (before) => cueEdits.addCues(before, added));
+}
+
+/**
+ * Makes a cue of every turn that is found in the guide and has none yet, in the time that is spoken there;
+ * its words are to be written.
+ */
+export async function cuesFromGuide(): Promise<void> {
+  const { id, timeline } = usePart.getState();
+  const [guide] = guidesOf(timeline);
+  if (!guide) return notify('info', 'This part has no guide, and no picture with sound.');
+  const levels = await levelsOf(guide.table, guide.table.frames);
+  if (usePart.getState().id !== id) return;
+  const { cues } = sheetNow();
+  let number = cueEdits.nextNumber(cues);
+  const turns = turnsIn(levels, peakFrames / rateOfProject())
+    .map(({ from, to }) => ({ from: from * peakFrames, to: to * peakFrames }))
+    .filter(({ from, to }) => !cues.some((cue) => cue.from < to && cue.to > from));
+  if (turns.length === 0) return notify('info', 'No turn is found in the guide that is not a cue already.');
+  const added = turns.map((turn) => ({ ...turn, id: newId(), number: String(number++), text: '', note: '' }));
+  edit(`${added.length} cues from the guide`, (before) => cueEdits.addCues(before, added));
+  notify('success', `${added.length} turns are found in the guide: each is a cue, without words yet.`);
 }
 
 /** Cuts the chosen cue at the caret. */

@@ -29,7 +29,7 @@ import { openPartRecord, usePart } from '../sheet/part';
 import { writeItems } from './exporting';
 
 const takesNow = (cue: Cue): SourceRecord[] =>
-  takesOfCue(cue.id, usePart.getState().id, useProject.getState().sources.values());
+  takesOfCue(cue, useProject.getState().sources.values()).filter(({ cue: own }) => own === cue.id);
 
 const cuesNow = () => cueSheetOf(usePart.getState().timeline).cues;
 

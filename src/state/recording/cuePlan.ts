@@ -1,4 +1,9 @@
-import { cuePlacement, tracksOfCue as tracksOf, type CuePlacement } from '@/core/timeline/cueTakes';
+import {
+  cuePlacement,
+  takesAcross,
+  tracksOfCue as tracksOf,
+  type CuePlacement,
+} from '@/core/timeline/cueTakes';
 import type { Cue } from '@/core/timeline/cues';
 import { routeOf } from '@/core/recording/routing';
 import { secondsToFrames } from '@/core/base/units';
@@ -38,7 +43,7 @@ export function armedForCue(cue: Cue): ArmedTrack[] {
   const armed = armedNow();
   const { timeline } = usePart.getState();
   const [own, another] = tracksOf(timeline, cue);
-  if (another || armed.length === 0) return armed;
+  if (another || armed.length === 0 || cueSettings().voices === 'armed') return armed;
   const index = timeline.tracks.findIndex(({ id }) => id === own);
   const { channel, input } = routeOf(own, index, useProject.getState().project?.routes ?? []);
   const itself = armed.find(({ id }) => id === own);
@@ -50,20 +55,35 @@ export function armedForCue(cue: Cue): ArmedTrack[] {
 /** The tracks on which takes of a cue of the open part are heard. */
 export const tracksOfCue = (cue: Cue): ReadonlySet<string> => tracksOf(usePart.getState().timeline, cue);
 
-/** Takes of a cue of the open part in the order they were recorded; deleted ones only where asked for. */
-export const takesOfCue = (
-  cue: string,
-  partId: string | null,
-  sources: Iterable<SourceRecord>,
-  deleted = false,
-): SourceRecord[] =>
-  [...sources]
-    .filter((source) => source.cue === cue && source.partId === partId && (deleted || !source.deleted))
-    .sort((a, b) => a.take - b.take || a.startedAt - b.startedAt);
+const isOf = (cue: string) => (source: SourceRecord) =>
+  source.cue === cue && source.partId === usePart.getState().id;
+
+/**
+ * The takes of a cue of the open part: its own in the order they were recorded, then those of other cues that
+ * have its time as well.
+ */
+export function takesOfCue(cue: Cue, sources: Iterable<SourceRecord>): SourceRecord[] {
+  const all = [...sources].filter(({ deleted }) => !deleted);
+  const across = takesAcross(usePart.getState().timeline, cue);
+  const byTime = (a: SourceRecord, b: SourceRecord) => a.take - b.take || a.startedAt - b.startedAt;
+  return [
+    ...all.filter(isOf(cue.id)).sort(byTime),
+    ...all.filter(({ id, cue: own }) => own && own !== cue.id && across.has(id)).sort(byTime),
+  ];
+}
+
+/** The own takes of all cues of the open part. */
+export function takesByCue(sources: Iterable<SourceRecord>): ReadonlyMap<string, SourceRecord[]> {
+  const { id } = usePart.getState();
+  const takes = new Map<string, SourceRecord[]>();
+  for (const source of sources)
+    if (source.cue && source.partId === id && !source.deleted)
+      takes.set(source.cue, [...(takes.get(source.cue) ?? []), source]);
+  return takes;
+}
 
 /** The number the next take of a cue has. */
 export const nextCueTake = (cue: string): number =>
-  takesOfCue(cue, usePart.getState().id, sourceList(), true).reduce(
-    (highest, { take }) => Math.max(highest, take),
-    0,
-  ) + 1;
+  sourceList()
+    .filter(isOf(cue))
+    .reduce((highest, { take }) => Math.max(highest, take), 0) + 1;

@@ -9,6 +9,7 @@ import { recordSettings, setCueSettings, setRoutes } from '../project/settings';
 import { edit, undo, usePart } from '../sheet/part';
 import * as devices from '../testing/devices';
 import { audioPiece, messages, openFresh, rate, stored, table } from '../testing/fixture';
+import { takesOfCue } from './cuePlan';
 import { stepTakeOfCue } from './cueTakes';
 import { dryRun } from './dryRun';
 import { chooseInput } from './input';
@@ -234,6 +235,55 @@ describe('recording a cue', () => {
     const last = stopRecording();
     finish(0, { frames: 0 });
     await last;
+  });
+
+  test('several at once: every armed track is recorded, and is a take of the other’s cue as well', async () => {
+    edit('characters', (timeline) => {
+      const two = addTrack(timeline, { id: 'track-2', name: 'Young' });
+      const named = addCharacters(
+        two,
+        ['Old', 'Young'],
+        (() => {
+          let count = 0;
+          return () => ['old', 'young'][count++];
+        })(),
+      );
+      const given = changeCues(named, new Set(['cue-1']), () => ({ character: 'old' }));
+      const both = changeCues(given, new Set(['cue-2']), () => ({
+        character: 'young',
+        from: seconds(6),
+        to: seconds(8),
+      }));
+      return changeCharacter(changeCharacter(both, 'old', { track: 'track-1' }), 'young', {
+        track: 'track-2',
+      });
+    });
+    await choose(2);
+    setRoutes([
+      { track: 'track-1', channel: 0, armed: true },
+      { track: 'track-2', channel: 1, armed: true },
+    ]);
+    setCueSettings({ voices: 'armed', runOutSeconds: 2 });
+    chooseCue('cue-1');
+    expect(recordIntent().label).toBe('take 1 · Voice + Young · to its end');
+    await takeToItsEnd(seconds(4.5));
+    const { id } = asked().source;
+    const { sources, cueSheet } = { ...useProject.getState(), ...usePart.getState().timeline };
+    const [first, second] = cueSheet?.cues ?? [];
+    expect(takesOfCue(first, sources.values()).map((take) => take.id)).toEqual([id]);
+    expect(takesOfCue(second, sources.values()).map(({ name }) => name)).toEqual(['Cue 1, take 1']);
+    // It is heard in both, each on its own stave; another take of the second leaves the first alone.
+    expect(table(1).slice(seconds(7), seconds(7) + 1)[0]).toMatchObject({ source: id, channel: 1 });
+    setCueSettings({ voices: 'own' });
+    chooseCue('cue-2');
+    await takeToItsEnd(seconds(4));
+    expect(table(1).slice(seconds(7), seconds(7) + 1)[0]).toMatchObject({ source: asked().source.id });
+    stepTakeOfCue(1);
+    expect(table(1).slice(seconds(7), seconds(7) + 1)[0]).toMatchObject({ source: id, channel: 1 });
+    expect(table(0).slice(seconds(6), seconds(6) + 1)[0]).toMatchObject({ source: id, channel: 0 });
+    const places = usePart.getState().timeline.places.filter(({ source }) => source === id);
+    expect(places.map(({ track }) => track).sort()).toEqual(['track-1', 'track-2']);
+    await stored(projectId);
   });
 
   test('without a cue nothing is recorded, and in a part without cues Record continues', async () => {

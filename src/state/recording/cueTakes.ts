@@ -20,19 +20,23 @@ export function chosenTake(cue: Cue): string | null {
 export function takeAsPlaced(cue: Cue, take: SourceRecord): { placement: CuePlacement; recorded: Recorded } {
   const { places } = usePart.getState().timeline;
   const usual = placementOfCue(cue);
-  const placed = takeInPlace(places, take.id);
+  const tracks = tracksOfCue(cue);
+  const own = places.filter(({ track }) => tracks.has(track));
+  const placed = takeInPlace(take.cue === cue.id ? places : own, take.id);
   if (!placed) return { placement: usual, recorded: recordedOf(take, takeLength(take)) };
   const to = placed.from + recordedFrames(placed.recorded);
   return { placement: { ...usual, from: placed.from, to }, recorded: placed.recorded };
 }
 
+/** What a take is called beside a cue: one of another cue bears that one's name. */
+export const nameOfTake = (cue: Cue, take: SourceRecord): string =>
+  take.cue === cue.id ? `take ${take.take} of cue ${cue.number}` : take.name;
+
 /** Lets a take of a cue be heard in its place. */
 export function hearTakeOfCue(cue: Cue, take: SourceRecord): void {
   if (chosenTake(cue) === take.id) return;
   const { placement, recorded } = takeAsPlaced(cue, take);
-  edit(`hear take ${take.take} of cue ${cue.number}`, (before) =>
-    hearCueTake(before, recorded, placement, take.id),
-  );
+  edit(`hear ${nameOfTake(cue, take)}`, (before) => hearCueTake(before, recorded, placement, take.id));
 }
 
 /** The takes of the chosen cue; told where there are none. */
@@ -42,7 +46,7 @@ export function takesOfChosenCue(): { cue: Cue; takes: SourceRecord[] } | null {
     notify('info', 'Choose a cue first.');
     return null;
   }
-  const takes = takesOfCue(cue.id, usePart.getState().id, useProject.getState().sources.values());
+  const takes = takesOfCue(cue, useProject.getState().sources.values());
   if (takes.length > 0) return { cue, takes };
   notify('info', `Cue ${cue.number} has no takes yet.`);
   return null;

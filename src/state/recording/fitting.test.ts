@@ -4,7 +4,7 @@ import { addGuide } from '@/core/timeline/guides';
 import { concat, noise } from '@/core/testing/signals';
 import { recordedOf } from '@/storage/sources';
 import { stretchSource } from '@/workers/stretchSource';
-import { chooseCue } from '../cues/cues';
+import { chooseCue, cuesFromGuide } from '../cues/cues';
 import { dismissAll } from '../page/notices';
 import { rememberSource, useProject } from '../project/openProject';
 import { setCueSettings } from '../project/settings';
@@ -65,12 +65,15 @@ async function prepare(guide: number[], own: number[]) {
 
 const heardPieces = () =>
   usePart.getState().timeline.tracks[0].table.pieces.map(({ kind, length }) => [kind, length / rate]);
-const takesNow = () => takesOfCue('cue', usePart.getState().id, useProject.getState().sources.values());
-
-async function figures(id: string) {
+const cueNow = () => {
   const cue = usePart.getState().timeline.cueSheet?.cues[0];
   if (!cue) throw new Error('no cue');
-  await measureTakes(cue, takesNow());
+  return cue;
+};
+const takesNow = () => takesOfCue(cueNow(), useProject.getState().sources.values());
+
+async function figures(id: string) {
+  await measureTakes(cueNow(), takesNow());
   return useCueFigures.getState().figures.get(id);
 }
 
@@ -130,6 +133,25 @@ test('without a pause to change it is spoken faster, as far as that is allowed, 
   expect(messages().at(-1)).toMatch(
     /2\.0 % faster\. It is still 0\.0\d s too long: more than 2 % is not allowed\./,
   );
+});
+
+test('turns of the guide become cues, once', async () => {
+  await prepare([-2, 0.8, -0.4, 0.8, -2, 1.5, -0.9, 1.2, -1], [-0.5, 1, -1]);
+  await cuesFromGuide();
+  const cues = usePart.getState().timeline.cueSheet?.cues ?? [];
+  // The first of three is the cue that was there.
+  expect(cues.map(({ number }) => number)).toEqual(['1', '2', '3']);
+  const times = cues.slice(1).map(({ from, to }) => [from / rate, to / rate]);
+  [
+    [6, 7.5],
+    [8.4, 9.6],
+  ].forEach(([from, to], index) => {
+    expect(Math.abs(times[index][0] - from)).toBeLessThan(0.05);
+    expect(Math.abs(times[index][1] - to)).toBeLessThan(0.05);
+  });
+  dismissAll();
+  await cuesFromGuide();
+  expect(messages()).toEqual(['No turn is found in the guide that is not a cue already.']);
 });
 
 test('where no guide speaks the cue itself is kept to; silence cannot be fitted', async () => {

@@ -21,6 +21,7 @@ export function CueOptions() {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const idle = useTransport((state) => state.mode === 'idle');
   const readOnly = useProject((state) => state.readOnly);
+  const several = usePart((state) => state.timeline.tracks.length > 1);
   const guided = usePart((state) => guidesOf(state.timeline).length > 0);
   useProject((state) => state.project?.recording);
   const settings = cueSettings();
@@ -70,6 +71,14 @@ export function CueOptions() {
           control={<Switch checked={settings.sweep} onChange={(_, sweep) => setCueSettings({ sweep })} />}
           label="A sweep towards the beginning"
         />
+        {several && (
+          <Choice
+            title="Recorded is"
+            value={settings.voices}
+            choices={{ own: 'who speaks it', armed: 'every armed track' }}
+            onChange={(voices) => setCueSettings({ voices })}
+          />
+        )}
         <Choice
           title="The recording"
           value={settings.end}

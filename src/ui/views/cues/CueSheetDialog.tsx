@@ -14,12 +14,15 @@ import { DataGrid, type GridColDef, type GridRowSelectionModel } from '@mui/x-da
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { formatTime } from '@/core/base/units';
 import { timecodeAt } from '@/core/cues/cueCsv';
+import { guidesOf } from '@/core/timeline/guides';
 import { cueSheetOf } from '@/core/timeline/cueEdits';
+import type { Cue } from '@/core/timeline/cues';
 import { cueProgress, cueStates, overlappingCues } from '@/core/timeline/cueState';
 import { openList, saveCues, useCueFiles } from '@/state/cues/cueFiles';
 import {
   addCue,
   closeCueSheet,
+  cuesFromGuide,
   cuesFromScript,
   giveCues,
   isListed,
@@ -33,10 +36,13 @@ import {
   writeCue,
 } from '@/state/cues/cues';
 import { notify } from '@/state/page/notices';
-import { useProject } from '@/state/project/openProject';
+import { useProject, type SourceRecord } from '@/state/project/openProject';
 import { redo, undo, usePart } from '@/state/sheet/part';
 import { CueCharacters } from './CueCharacters';
 import { saveCuePage, saveTakes } from '@/state/files/cueExport';
+import { takesByCue } from '@/state/recording/cuePlan';
+import { chosenTake } from '@/state/recording/cueTakes';
+import { circledNumber } from '../../components/circledNumber';
 import { CueExportDialog } from './CueExportDialog';
 import { CueFilters } from './CueFilters';
 import { CueImport } from './CueImport';
@@ -54,6 +60,7 @@ interface Row {
   text: string;
   note: string;
   state: string;
+  takes: string;
 }
 
 const none: GridRowSelectionModel = { type: 'include', ids: new Set() };
@@ -91,11 +98,13 @@ function CueSheet() {
   const toDoOnly = useCues((state) => state.toDoOnly);
   // The grid has styles of its own beside those of the theme: the page allows none without this.
   const nonce = useEmotionCache()?.nonce;
+  const sources = useProject((state) => state.sources);
   const sheet = cueSheetOf(timeline);
   const listed = useMemo(() => {
     const states = cueStates(timeline);
     const known = cueSheetOf(timeline);
     const names = new Map(known.characters.map(({ id, name }) => [id, name]));
+    const takes = takesByCue(sources.values());
     return known.cues
       .filter((cue) => isListed(cue, { character, toDoOnly }))
       .map((cue): Row => ({
@@ -105,8 +114,9 @@ function CueSheet() {
         seconds: (cue.to - cue.from) / rateHz,
         character: names.get(cue.character ?? '') ?? '',
         state: cueStateNames[states.get(cue.id) ?? 'toDo'],
+        takes: toldTakes(cue, takes.get(cue.id)),
       }));
-  }, [timeline, rateHz, character, toDoOnly]);
+  }, [timeline, sources, rateHz, character, toDoOnly]);
   const rows = useMemo(() => {
     const wanted = search.trim().toLocaleLowerCase('en');
     const all = ({ number, text, note, character: name }: Row) => `${number} ${name} ${text} ${note}`;
@@ -219,6 +229,14 @@ function CueSheet() {
 
 const told = (count: number, one: string, many: string) => `${count} ${count === 1 ? one : many}`;
 
+/** How many takes a cue has, and which is heard. */
+function toldTakes(cue: Cue, takes: readonly SourceRecord[] = []): string {
+  if (takes.length === 0) return '';
+  const chosen = chosenTake(cue);
+  const heard = takes.find(({ id }) => id === chosen);
+  return [takes.length, heard && circledNumber(heard.take)].filter(Boolean).join(' · ');
+}
+
 function columnsFor(editable: boolean): GridColDef<Row>[] {
   const numeric = new Intl.Collator('en', { numeric: true });
   return [
@@ -235,6 +253,7 @@ function columnsFor(editable: boolean): GridColDef<Row>[] {
     { field: 'character', headerName: 'Character', width: 140, editable },
     { field: 'text', headerName: 'Text', flex: 1, minWidth: 240, editable },
     { field: 'note', headerName: 'Note', width: 150, editable },
+    { field: 'takes', headerName: 'Takes', width: 84 },
     { field: 'state', headerName: 'State', width: 96 },
   ];
 }
@@ -249,6 +268,7 @@ function Actions({ selected, readOnly, onPeople }: ActionProps) {
   const [only] = selected;
   const input = useRef<HTMLInputElement>(null);
   const none = readOnly || selected.size === 0;
+  const guided = usePart((state) => guidesOf(state.timeline).length > 0);
   return (
     <Box
       sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 0.5 }}
@@ -266,6 +286,16 @@ function Actions({ selected, readOnly, onPeople }: ActionProps) {
       <Button size="small" disabled={readOnly} onClick={cuesFromScript}>
         From the script
       </Button>
+      {guided && (
+        <Button
+          size="small"
+          disabled={readOnly}
+          title="A cue for every turn that is spoken in the guide"
+          onClick={() => void cuesFromGuide()}
+        >
+          From the guide
+        </Button>
+      )}
       <Button size="small" disabled={readOnly} onClick={() => input.current?.click()}>
         Read a list …
       </Button>

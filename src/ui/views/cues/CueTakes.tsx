@@ -11,7 +11,7 @@ import { useTransport } from '@/state/hearing/transport';
 import { useProject, type SourceRecord } from '@/state/project/openProject';
 import { measureTakes, useCueFigures } from '@/state/recording/cueFigures';
 import { takesOfCue } from '@/state/recording/cuePlan';
-import { chosenTake, hearTakeOfCue } from '@/state/recording/cueTakes';
+import { chosenTake, hearTakeOfCue, nameOfTake } from '@/state/recording/cueTakes';
 import { fitTake } from '@/state/recording/fitting';
 import { changeTake, takeLength } from '@/state/recording/takes';
 import { usePart } from '@/state/sheet/part';
@@ -21,10 +21,9 @@ import { tellFigures } from './cueWords';
 
 /** The takes of a cue: which is heard, which are circled. */
 export function CueTakes({ cue }: { cue: Cue }) {
-  const partId = usePart((state) => state.id);
   usePart((state) => state.timeline);
   const sources = useProject((state) => state.sources);
-  const takes = takesOfCue(cue.id, partId, sources.values());
+  const takes = takesOfCue(cue, sources.values());
   if (takes.length === 0) return null;
   const heard = chosenTake(cue);
   return <Measured cue={cue} takes={takes} heard={heard} />;
@@ -59,10 +58,11 @@ function Take({ cue, take, heard }: { cue: Cue; take: SourceRecord; heard: boole
     `${(takeLength(take) / take.rateHz).toFixed(1)} s`,
     loudness == null ? '' : `${loudness.toFixed(0)} LUFS`,
     ...(figures ? tellFigures(figures) : []),
+    take.cue === cue.id ? '' : take.name,
     take.note ?? '',
   ].filter(Boolean);
   const keyText = useKeyText();
-  const name = `take ${take.take} of cue ${cue.number}`;
+  const name = nameOfTake(cue, take);
   return (
     <Box component="li" sx={{ display: 'flex', alignItems: 'center', gap: 0.5 }}>
       <Button
@@ -80,7 +80,7 @@ function Take({ cue, take, heard }: { cue: Cue; take: SourceRecord; heard: boole
           color: heard ? 'text.primary' : 'text.secondary',
         }}
       >
-        {circledNumber(take.take)}
+        {take.cue === cue.id ? circledNumber(take.take) : '↔'}
       </Button>
       <Box sx={{ flex: 1, minWidth: 0, fontSize: 12.5, color: heard ? undefined : 'text.secondary' }}>
         {told.join(' · ')}
