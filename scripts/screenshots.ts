@@ -77,9 +77,6 @@ async function main() {
     await shoot('prompter');
     await page.keyboard.press('Escape');
     await dialogGone(page);
-    await page.keyboard.press('?');
-    await shoot('keys');
-    await page.keyboard.press('Escape');
     await goTo(page, 'Brief');
     await shoot('brief');
     await goTo(page, 'Proof');
@@ -228,17 +225,35 @@ async function main() {
     const list = path.join(folder, 'keepers.csv');
     writeFileSync(list, cueList);
     await page.getByRole('button', { name: /^Part: / }).click();
-    await page.getByRole('menuitem', { name: /keepers/i }).click();
+    await page.getByRole('menuitem', { name: /Keepers’ talk/ }).click();
     await page.keyboard.press('Shift+Q');
     await page.getByLabel('Cue list').setInputFiles(list);
     await page.getByRole('button', { name: /^Take 7 cues/ }).waitFor();
     await shoot('cue-list');
     await page.getByRole('button', { name: /^Take 7 cues/ }).click();
     await page.getByText('7 cues are on the cue sheet').waitFor();
-    await page.getByRole('row').getByRole('checkbox').nth(1).check();
-    await page.getByRole('button', { name: 'Done, or not' }).click();
-    await page.getByText('1 of 7 done').waitFor();
     await page.getByText('7 cues are on the cue sheet').waitFor({ state: 'detached' });
+    await page.getByRole('button', { name: 'Done', exact: true }).click();
+    await dialogGone(page);
+    await page.getByRole('button', { name: /^Part: / }).click();
+    await page.getByRole('menuitem', { name: /keepers’ film/ }).click();
+    await chooseInput(page, 'Cue by cue');
+    await page.getByTestId('film').waitFor();
+    for (let cue = 1; cue <= 5; cue++) {
+      await page.keyboard.press('Shift+ArrowDown');
+      for (let take = 1; take <= (cue === 5 ? 2 : 1); take++) {
+        await page.keyboard.press('Enter');
+        await page.getByRole('button', { name: /^Stop recording/ }).waitFor();
+        if (take === 2) {
+          await page.waitForTimeout(1500);
+          await page.screenshot({ path: 'docs/screenshots/cue-recording.png' });
+        }
+        await takePlaced(page);
+      }
+      if (cue < 5) await page.keyboard.press('Shift+C');
+    }
+    await page.keyboard.press('Shift+Q');
+    await page.getByText('4 of 12 done').waitFor();
     await shoot('cue-sheet');
     await page.getByRole('button', { name: 'Done', exact: true }).click();
     await dialogGone(page);

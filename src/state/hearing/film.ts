@@ -1,7 +1,9 @@
 import { create } from 'zustand';
+import { within } from '@/core/base/waiting';
 import { stillTime, type Film } from '@/core/cues/film';
 import type { Guide } from '@/core/timeline/guides';
 import { filmFile } from '@/storage/films';
+import { notifyError } from '../page/notices';
 import { rateOfProject, type SourceRecord } from '../project/openProject';
 import { usePart } from '../sheet/part';
 import { headFrame, useTransport } from './transport';
@@ -44,6 +46,10 @@ interface FilmState {
 const none: FilmState = { source: null, address: null, missing: false };
 export const useFilm = create<FilmState>(() => none);
 
+const openMs = 10_000;
+const noAnswer =
+  'The picture could not be opened: the storage of this browser does not answer. Reload the page.';
+
 /** Shows the film of a recording; none for null. */
 export async function showFilm(source: string | null): Promise<void> {
   const { source: shown, address } = useFilm.getState();
@@ -51,7 +57,10 @@ export async function showFilm(source: string | null): Promise<void> {
   if (address) URL.revokeObjectURL(address);
   useFilm.setState({ ...none, source });
   if (source === null) return;
-  const file = await filmFile(source);
+  const file = await within(filmFile(source), openMs, noAnswer).catch((error: unknown) => {
+    notifyError(error);
+    return null;
+  });
   if (useFilm.getState().source !== source) return;
   useFilm.setState(file ? { address: URL.createObjectURL(file) } : { missing: true });
 }

@@ -1,8 +1,6 @@
 'use client';
 import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
 import FormControlLabel from '@mui/material/FormControlLabel';
-import Popover from '@mui/material/Popover';
 import Radio from '@mui/material/Radio';
 import RadioGroup from '@mui/material/RadioGroup';
 import Slider from '@mui/material/Slider';
@@ -13,113 +11,88 @@ import { useState } from 'react';
 import { recordSettings, setRecordSettings } from '@/state/project/settings';
 import { useProject } from '@/state/project/openProject';
 import { useTransport } from '@/state/hearing/transport';
+import { OptionsButton } from '../../components/OptionsButton';
 
 const runUpSeconds = { shortest: 0.5, longest: 15 };
 const longestFixedSeconds = 4 * 3600;
 
 /** The options of Record; those that change what is recorded are named on its button as well. */
 export function RecordOptions() {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const idle = useTransport((state) => state.mode === 'idle');
   const readOnly = useProject((state) => state.readOnly);
   useProject((state) => state.project?.recording);
   const settings = recordSettings();
   return (
-    <>
-      <Button
-        variant="outlined"
-        color="inherit"
-        size="small"
-        disabled={!idle || readOnly}
-        onClick={(event) => setAnchor(event.currentTarget)}
-        aria-haspopup="dialog"
-        title="Run-up (pre-roll), count-in, length, what is heard meanwhile, several parts in one go"
-        sx={{ height: 36, borderColor: 'divider', whiteSpace: 'nowrap' }}
+    <OptionsButton
+      text={`Run-up ${settings.runUpSeconds} s`}
+      title="Run-up (pre-roll), count-in, length, what is heard meanwhile, several parts in one go"
+      name="How Record works"
+      disabled={!idle || readOnly}
+    >
+      <Typography variant="h3">Run-up</Typography>
+      <Typography variant="body2" color="text.secondary">
+        Heard before the punch (pre-roll), for Retake, Insert and Patch.
+      </Typography>
+      <Slider
+        value={settings.runUpSeconds}
+        min={runUpSeconds.shortest}
+        max={runUpSeconds.longest}
+        step={0.5}
+        marks={[
+          { value: 0.5, label: '0.5 s' },
+          { value: 5, label: '5 s' },
+          { value: 15, label: '15 s' },
+        ]}
+        valueLabelDisplay="auto"
+        onChange={(_, value) => setRecordSettings({ runUpSeconds: value as number })}
+        aria-label="Run-up in seconds"
+      />
+      <Typography variant="h3" sx={{ mt: 1.5 }}>
+        Count-in
+      </Typography>
+      <RadioGroup
+        row
+        value={settings.countIn}
+        onChange={(_, value) => setRecordSettings({ countIn: value as typeof settings.countIn })}
+        aria-label="Count-in"
       >
-        Run-up {settings.runUpSeconds} s
-      </Button>
-      <Popover
-        open={anchor !== null}
-        anchorEl={anchor}
-        onClose={() => setAnchor(null)}
-        anchorOrigin={{ vertical: 'top', horizontal: 'right' }}
-        transformOrigin={{ vertical: 'bottom', horizontal: 'right' }}
-        transitionDuration={0}
-        // The next Enter means record, not this button.
-        disableRestoreFocus
-        slotProps={{
-          paper: { role: 'dialog', 'aria-label': 'How Record works', sx: { p: 2.5, width: 360 } },
-        }}
+        <FormControlLabel value="none" control={<Radio size="small" />} label="None" />
+        <FormControlLabel value="beeps" control={<Radio size="small" />} label="Three beeps" />
+        <FormControlLabel value="sweep" control={<Radio size="small" />} label="Sweep" />
+      </RadioGroup>
+      <FixedLength />
+      <Typography variant="h3" sx={{ mt: 1.5 }}>
+        A patch has
+      </Typography>
+      <RadioGroup
+        row
+        value={settings.patchLength}
+        onChange={(_, value) => setRecordSettings({ patchLength: value as typeof settings.patchLength })}
+        aria-label="Length of a patch"
       >
-        <Typography variant="h3">Run-up</Typography>
-        <Typography variant="body2" color="text.secondary">
-          Heard before the punch (pre-roll), for Retake, Insert and Patch.
-        </Typography>
-        <Slider
-          value={settings.runUpSeconds}
-          min={runUpSeconds.shortest}
-          max={runUpSeconds.longest}
-          step={0.5}
-          marks={[
-            { value: 0.5, label: '0.5 s' },
-            { value: 5, label: '5 s' },
-            { value: 15, label: '15 s' },
-          ]}
-          valueLabelDisplay="auto"
-          onChange={(_, value) => setRecordSettings({ runUpSeconds: value as number })}
-          aria-label="Run-up in seconds"
-        />
-        <Typography variant="h3" sx={{ mt: 1.5 }}>
-          Count-in
-        </Typography>
-        <RadioGroup
-          row
-          value={settings.countIn}
-          onChange={(_, value) => setRecordSettings({ countIn: value as typeof settings.countIn })}
-          aria-label="Count-in"
-        >
-          <FormControlLabel value="none" control={<Radio size="small" />} label="None" />
-          <FormControlLabel value="beeps" control={<Radio size="small" />} label="Three beeps" />
-          <FormControlLabel value="sweep" control={<Radio size="small" />} label="Sweep" />
-        </RadioGroup>
-        <FixedLength />
-        <Typography variant="h3" sx={{ mt: 1.5 }}>
-          A patch has
-        </Typography>
-        <RadioGroup
-          row
-          value={settings.patchLength}
-          onChange={(_, value) => setRecordSettings({ patchLength: value as typeof settings.patchLength })}
-          aria-label="Length of a patch"
-        >
-          <FormControlLabel
-            value="selection"
-            control={<Radio size="small" />}
-            label="the selection’s length"
+        <FormControlLabel value="selection" control={<Radio size="small" />} label="the selection’s length" />
+        <FormControlLabel value="reading" control={<Radio size="small" />} label="its own" />
+      </RadioGroup>
+      <FormControlLabel
+        sx={{ mt: 1 }}
+        control={
+          <Switch
+            checked={settings.hearOthers !== false}
+            onChange={(_, hearOthers) => setRecordSettings({ hearOthers })}
           />
-          <FormControlLabel value="reading" control={<Radio size="small" />} label="its own" />
-        </RadioGroup>
-        <FormControlLabel
-          sx={{ mt: 1 }}
-          control={
-            <Switch
-              checked={settings.hearOthers !== false}
-              onChange={(_, hearOthers) => setRecordSettings({ hearOthers })}
-            />
-          }
-          label="Hear the other tracks while recording"
-        />
-        <FormControlLabel
-          control={
-            <Switch
-              checked={settings.keepGoing}
-              onChange={(_, keepGoing) => setRecordSettings({ keepGoing })}
-            />
-          }
-          label="Record and keep going: P starts the next part"
-        />
-      </Popover>
-    </>
+        }
+        label="Hear the other tracks while recording"
+      />
+      <FormControlLabel
+        control={
+          <Switch
+            checked={settings.keepGoing}
+            onChange={(_, keepGoing) => setRecordSettings({ keepGoing })}
+          />
+        }
+        label="Record and keep going: P starts the next part"
+      />
+    </OptionsButton>
   );
 }
 

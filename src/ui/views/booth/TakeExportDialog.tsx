@@ -5,12 +5,11 @@ import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import FormControlLabel from '@mui/material/FormControlLabel';
-import MenuItem from '@mui/material/MenuItem';
 import Switch from '@mui/material/Switch';
-import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import type { FileFormat } from '@/core/specs/fileFormat';
 import { rateOfProject, useProject, type SourceRecord } from '@/state/project/openProject';
+import { ChoiceField } from '../../components/ChoiceField';
 import { exportTakes } from '@/state/files/takeFiles';
 
 const encodings = {
@@ -36,20 +35,13 @@ export function TakeExportDialog({
     <Dialog open onClose={onClose} maxWidth="xs" fullWidth>
       <DialogTitle>Export {takes.length === 1 ? takes[0].name : `${takes.length} takes`}</DialogTitle>
       <DialogContent>
-        <TextField
-          select
-          fullWidth
-          margin="dense"
+        <ChoiceField
           label="Format"
           value={encoding}
-          onChange={(event) => setEncoding(event.target.value as keyof typeof encodings)}
-        >
-          {Object.entries(encodings).map(([value, name]) => (
-            <MenuItem key={value} value={value}>
-              {name}
-            </MenuItem>
-          ))}
-        </TextField>
+          choices={encodings}
+          onChange={setEncoding}
+          margin="dense"
+        />
         <FormControlLabel
           control={<Switch checked={position} onChange={(_, on) => setPosition(on)} />}
           label="With its time position (Broadcast WAV)"

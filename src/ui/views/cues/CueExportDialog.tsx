@@ -14,6 +14,7 @@ import { cueNameFields, unknownFields } from '@/core/formats/fileNames';
 import { plainFormat, type FileFormat } from '@/core/specs/fileFormat';
 import { exportCues, exportFilm, planCueFiles } from '@/state/files/cueExport';
 import { rateOfProject, useProject } from '@/state/project/openProject';
+import { ChoiceField } from '../../components/ChoiceField';
 import { useStaged } from './useStaged';
 
 const kinds: Readonly<Record<CueFileKind | 'film', string>> = {
@@ -66,9 +67,14 @@ export function CueExportDialog({ onClose }: { onClose: () => void }) {
       <DialogTitle>Cues as files</DialogTitle>
       <DialogContent>
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 2, pt: 1 }}>
-          <Choice label="A file for" value={chosen} choices={film ? kinds : soundKinds} onChange={setWhat} />
+          <ChoiceField
+            label="A file for"
+            value={chosen}
+            choices={film ? kinds : soundKinds}
+            onChange={setWhat}
+          />
           {chosen === 'film' && (
-            <Choice
+            <ChoiceField
               label="Its own sound while a line is heard"
               value={under}
               choices={underLine}
@@ -77,14 +83,14 @@ export function CueExportDialog({ onClose }: { onClose: () => void }) {
           )}
           {chosen !== 'film' && (
             <>
-              <Choice
+              <ChoiceField
                 label="Of each cue"
                 value={takes}
                 choices={takeChoices}
                 onChange={setTakes}
                 disabled={what !== 'cues'}
               />
-              <Choice label="Format" value={encoding} choices={encodings} onChange={setEncoding} />
+              <ChoiceField label="Format" value={encoding} choices={encodings} onChange={setEncoding} />
               <TextField
                 select
                 label="Sample rate"
@@ -143,29 +149,3 @@ export function CueExportDialog({ onClose }: { onClose: () => void }) {
 }
 
 const countOf = (files: number) => (files === 1 ? '1 file' : `${files} files`);
-
-interface ChoiceProps<T extends string> {
-  label: string;
-  value: T;
-  choices: Readonly<Partial<Record<T, string>>>;
-  onChange: (value: T) => void;
-  disabled?: boolean;
-}
-
-function Choice<T extends string>({ label, value, choices, onChange, disabled }: ChoiceProps<T>) {
-  return (
-    <TextField
-      select
-      label={label}
-      value={value}
-      disabled={disabled}
-      onChange={(event) => onChange(event.target.value as T)}
-    >
-      {(Object.keys(choices) as T[]).map((one) => (
-        <MenuItem key={one} value={one}>
-          {choices[one]}
-        </MenuItem>
-      ))}
-    </TextField>
-  );
-}

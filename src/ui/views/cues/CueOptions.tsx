@@ -1,24 +1,21 @@
 'use client';
 import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
 import FormControlLabel from '@mui/material/FormControlLabel';
-import Popover from '@mui/material/Popover';
 import Radio from '@mui/material/Radio';
 import RadioGroup from '@mui/material/RadioGroup';
 import Slider from '@mui/material/Slider';
 import Switch from '@mui/material/Switch';
 import Typography from '@mui/material/Typography';
-import { useState } from 'react';
 import { cueSettingLimits, type CueSettings } from '@/core/recording/cueSettings';
 import { guidesOf } from '@/core/timeline/guides';
 import { useTransport } from '@/state/hearing/transport';
 import { useProject } from '@/state/project/openProject';
 import { cueSettings, setCueSettings } from '@/state/project/settings';
 import { usePart } from '@/state/sheet/part';
+import { OptionsButton } from '../../components/OptionsButton';
 
 /** How cues are recorded; in sight on its button. */
 export function CueOptions() {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const idle = useTransport((state) => state.mode === 'idle');
   const readOnly = useProject((state) => state.readOnly);
   const several = usePart((state) => state.timeline.tracks.length > 1);
@@ -29,96 +26,75 @@ export function CueOptions() {
     Boolean,
   );
   return (
-    <>
-      <Button
-        variant="outlined"
-        color="inherit"
-        size="small"
-        disabled={!idle || readOnly}
-        onClick={(event) => setAnchor(event.currentTarget)}
-        aria-haspopup="dialog"
-        aria-label={`Run-up ${told.join(' · ')}`}
-        title="Run-up, beeps, sweep, where the recording ends and what follows"
-        sx={{ height: 36, borderColor: 'divider', whiteSpace: 'nowrap' }}
-      >
-        {told.join(' · ')}
-      </Button>
-      <Popover
-        open={anchor !== null}
-        anchorEl={anchor}
-        onClose={() => setAnchor(null)}
-        anchorOrigin={{ vertical: 'top', horizontal: 'right' }}
-        transformOrigin={{ vertical: 'bottom', horizontal: 'right' }}
-        transitionDuration={0}
-        // The next Enter means record, not this button.
-        disableRestoreFocus
-        slotProps={{
-          paper: { role: 'dialog', 'aria-label': 'How cues are recorded', sx: { p: 2.5, width: 380 } },
-        }}
-      >
-        <Seconds
-          title="Run-up"
-          text="Heard and seen before the line begins."
-          value={settings.runUpSeconds}
-          limits={cueSettingLimits.runUpSeconds}
-          onChange={(runUpSeconds) => setCueSettings({ runUpSeconds })}
-        />
-        <FormControlLabel
-          control={<Switch checked={settings.beeps} onChange={(_, beeps) => setCueSettings({ beeps })} />}
-          label="Three beeps; the line begins where the fourth would be"
-        />
-        <FormControlLabel
-          control={<Switch checked={settings.sweep} onChange={(_, sweep) => setCueSettings({ sweep })} />}
-          label="A sweep towards the beginning"
-        />
-        {several && (
-          <Choice
-            title="Recorded is"
-            value={settings.voices}
-            choices={{ own: 'who speaks it', armed: 'every armed track' }}
-            onChange={(voices) => setCueSettings({ voices })}
-          />
-        )}
+    <OptionsButton
+      text={told.join(' · ')}
+      label={`Run-up ${told.join(' · ')}`}
+      title="Run-up, beeps, sweep, where the recording ends and what follows"
+      name="How cues are recorded"
+      disabled={!idle || readOnly}
+    >
+      <Seconds
+        title="Run-up"
+        text="Heard and seen before the line begins."
+        value={settings.runUpSeconds}
+        limits={cueSettingLimits.runUpSeconds}
+        onChange={(runUpSeconds) => setCueSettings({ runUpSeconds })}
+      />
+      <FormControlLabel
+        control={<Switch checked={settings.beeps} onChange={(_, beeps) => setCueSettings({ beeps })} />}
+        label="Three beeps; the line begins where the fourth would be"
+      />
+      <FormControlLabel
+        control={<Switch checked={settings.sweep} onChange={(_, sweep) => setCueSettings({ sweep })} />}
+        label="A sweep towards the beginning"
+      />
+      {several && (
         <Choice
-          title="The recording"
-          value={settings.end}
-          choices={{ out: 'ends after the line', on: 'runs on until it is stopped' }}
-          onChange={(end) => setCueSettings({ end })}
+          title="Recorded is"
+          value={settings.voices}
+          choices={{ own: 'who speaks it', armed: 'every armed track' }}
+          onChange={(voices) => setCueSettings({ voices })}
         />
-        {settings.end === 'out' && (
-          <Seconds
-            title="Run-out"
-            text="Recorded after the line’s end."
-            value={settings.runOutSeconds}
-            limits={cueSettingLimits.runOutSeconds}
-            onChange={(runOutSeconds) => setCueSettings({ runOutSeconds })}
-          />
-        )}
-        <Choice
-          title="After it has ended"
-          value={settings.then}
-          choices={{ stay: 'stay at the cue', next: 'next one to do', play: 'play on' }}
-          onChange={(then) => setCueSettings({ then })}
-        />
+      )}
+      <Choice
+        title="The recording"
+        value={settings.end}
+        choices={{ out: 'ends after the line', on: 'runs on until it is stopped' }}
+        onChange={(end) => setCueSettings({ end })}
+      />
+      {settings.end === 'out' && (
         <Seconds
-          title="Fitting changes the speed by at most"
-          text="Pauses are changed first; the pitch stays."
-          unit="%"
-          step={1}
-          value={Math.round(settings.stretch * 100)}
-          limits={{ least: cueSettingLimits.stretch.least, most: cueSettingLimits.stretch.most * 100 }}
-          onChange={(percent) => setCueSettings({ stretch: percent / 100 })}
+          title="Run-out"
+          text="Recorded after the line’s end."
+          value={settings.runOutSeconds}
+          limits={cueSettingLimits.runOutSeconds}
+          onChange={(runOutSeconds) => setCueSettings({ runOutSeconds })}
         />
-        {guided && (
-          <Choice
-            title="While the line is said the guide is"
-            value={settings.guide}
-            choices={{ heard: 'heard', off: 'off' }}
-            onChange={(guide) => setCueSettings({ guide })}
-          />
-        )}
-      </Popover>
-    </>
+      )}
+      <Choice
+        title="After it has ended"
+        value={settings.then}
+        choices={{ stay: 'stay at the cue', next: 'next one to do', play: 'play on' }}
+        onChange={(then) => setCueSettings({ then })}
+      />
+      <Seconds
+        title="Fitting changes the speed by at most"
+        text="Pauses are changed first; the pitch stays."
+        unit="%"
+        step={1}
+        value={Math.round(settings.stretch * 100)}
+        limits={{ least: cueSettingLimits.stretch.least, most: cueSettingLimits.stretch.most * 100 }}
+        onChange={(percent) => setCueSettings({ stretch: percent / 100 })}
+      />
+      {guided && (
+        <Choice
+          title="While the line is said the guide is"
+          value={settings.guide}
+          choices={{ heard: 'heard', off: 'off' }}
+          onChange={(guide) => setCueSettings({ guide })}
+        />
+      )}
+    </OptionsButton>
   );
 }
 
