@@ -202,7 +202,7 @@ describe('cues of a part', () => {
     await page.getByLabel('Whose cues').click();
     await page.getByRole('option', { name: 'Old keeper' }).click();
     await page.getByRole('button', { name: /^Part: / }).click();
-    await page.getByRole('menuitem', { name: /keepers/i }).click();
+    await page.getByRole('menuitem', { name: /Keepers’ talk/ }).click();
     await page.getByText('No cues. Where each line').waitFor();
     await page.getByRole('button', { name: /^Part: / }).click();
     await page.getByRole('menuitem', { name: /The stair/ }).click();

@@ -222,7 +222,7 @@ describe('making the demo pass, by keyboard and pointer', () => {
     const { chapters, format } = ffprobe(file);
     expect(chapters.map(({ tags }) => tags.title)).toEqual(['The stair', 'Note 1']);
     expect(Number(chapters[1].start_time)).toBeGreaterThan(5);
-    expect(format.tags).toMatchObject({ title: 'The stair', album: 'The Lamp House', track: '3/7' });
+    expect(format.tags).toMatchObject({ title: 'The stair', album: 'The Lamp House', track: '3/8' });
     expect(mediainfo(file, 'Audio;%Format_Settings_Mode%')).toBe('Joint stereo');
     expect(mediainfo(file, 'General;%Cover_Mime%')).toBe('image/png');
   });

@@ -3,6 +3,7 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import type { Page } from 'playwright-core';
+import { mediainfo } from '@/core/testing/soundFiles';
 import {
   chooseInput,
   createProject,
@@ -117,6 +118,16 @@ describe('cues to a picture', () => {
     await page.keyboard.press('Home');
     for (let i = 0; i < 3; i++) await page.keyboard.press('Shift+ArrowDown');
     const noted = await noteWhatIsHeard(page);
+    // When the sweep has arrived, and the seconds that are left are told in its place.
+    const arrived = page.evaluate(
+      () =>
+        new Promise<number>((resolve) => {
+          requestAnimationFrame(function look() {
+            if (document.querySelector('[data-testid=cue-rest]')?.textContent) resolve(performance.now());
+            else requestAnimationFrame(look);
+          });
+        }),
+    );
     await page.keyboard.press('/');
     await page.getByTestId('cue-count').getByText('2').waitFor();
     await page.getByRole('region', { name: 'Picture' }).getByText('The night the boat came back.').waitFor();
@@ -128,10 +139,29 @@ describe('cues to a picture', () => {
     const first = [...at].find((frame) => at.has(frame + rate) && at.has(frame + 2 * rate));
     expect(first).toBeDefined();
     expect(at.has((first ?? 0) + 3 * rate)).toBe(false);
+    const fourth = sounds.find(({ frame }) => frame === first);
+    expect(Math.abs((await arrived) - ((fourth?.atMs ?? 0) + 3000))).toBeLessThan(100);
     // The line begins where the fourth would fall: a second less a picture later the film clicks.
     const click = (first ?? 0) + 3 * rate + 0.96 * rate;
     const nearest = Math.min(...[...at].map((frame) => Math.abs(frame - click)));
     expect(nearest).toBeLessThan(0.005 * rate);
+  });
+
+  test('the picture in a window of its own has what the talent needs, and follows as well', async () => {
+    const opening = page.waitForEvent('popup');
+    await page.keyboard.press('#');
+    const window = await opening;
+    await window.getByText('The night the boat came back.').waitFor();
+    expect(await page.getByTestId('film').count()).toBe(0);
+    await page.keyboard.press('/');
+    await window.getByTestId('cue-count').getByText('2').waitFor();
+    expect(await window.getByTestId('film').evaluate((film: HTMLVideoElement) => film.paused)).toBe(false);
+    await page.keyboard.press('/');
+    await page.getByRole('button', { name: /^Dry run/ }).waitFor();
+    const closing = window.waitForEvent('close');
+    await page.keyboard.press('#');
+    await closing;
+    await page.getByTestId('film').waitFor();
   });
 
   test('two takes, one circled and fitted, done, the next: by keys alone', async () => {
@@ -196,6 +226,7 @@ describe('cues to a picture', () => {
     ) as { format: { tags: { time_reference: string } }; streams: { duration_ts: number }[] };
     // Ten hours of picture, then half a second before a line that begins at six seconds.
     expect(Number(told.format.tags.time_reference)).toBe(36_000 * rate + 5.5 * rate);
+    expect(Number(mediainfo(wav, 'Audio;%Delay%'))).toBe(1000 * (36_000 + 5.5));
     // It ends where the next line begins.
     expect(told.streams[0].duration_ts).toBe(3.5 * rate);
     const save = async (name: string) => {

@@ -187,6 +187,12 @@ describe('projects and the Brief', () => {
   });
 });
 
+/** Saves a project file of the demo, which has a film. */
+async function saveWithFilm(page: Page, answer: 'Put it in' | 'Leave it out'): Promise<void> {
+  await page.getByRole('button', { name: 'Save a project file' }).click();
+  await page.getByRole('button', { name: answer }).click();
+}
+
 describe('the project file', () => {
   test('opens on another machine with everything in it, bit for bit', async () => {
     const first = await openApp();
@@ -196,11 +202,7 @@ describe('the project file', () => {
     await first.page.keyboard.press('n');
     await saved(first.page);
     await goTo(first.page, 'Proof');
-    const file = await download(
-      first.page,
-      () => first.page.getByRole('button', { name: 'Save a project file' }).click(),
-      folder,
-    );
+    const file = await download(first.page, () => saveWithFilm(first.page, 'Put it in'), folder);
     expect(path.basename(file)).toBe('The-Lamp-House.parola');
     await first.page.getByLabel('What').click();
     await first.page.getByRole('option', { name: 'The open part' }).click();
@@ -233,6 +235,10 @@ describe('the project file', () => {
     await second.page.getByRole('option', { name: 'The open part' }).click();
     const opened = decode(await exportFloat(second.page, folder));
     expect(Buffer.compare(Buffer.from(opened.buffer), Buffer.from(original.buffer))).toBe(0);
+    await goTo(second.page, 'Booth');
+    await second.page.getByRole('button', { name: /^Part: / }).click();
+    await second.page.getByRole('menuitem', { name: /keepers’ film/ }).click();
+    await second.page.getByTestId('film').waitFor();
     expect(second.complaints).toEqual([]);
     await second.close();
 
@@ -335,11 +341,7 @@ describe('what cannot be shown', () => {
     const first = await openApp();
     await openDemo(first.page);
     await goTo(first.page, 'Proof');
-    const file = await download(
-      first.page,
-      () => first.page.getByRole('button', { name: 'Save a project file' }).click(),
-      folder,
-    );
+    const file = await download(first.page, () => saveWithFilm(first.page, 'Leave it out'), folder);
     await first.close();
     const { page, close } = await openApp();
     const count = (store: string) =>

@@ -4,6 +4,7 @@ import { stillTime, type Film } from '@/core/cues/film';
 import type { Guide } from '@/core/timeline/guides';
 import { filmFile } from '@/storage/films';
 import { notifyError } from '../page/notices';
+import { whenProjectCloses } from '../page/resets';
 import { rateOfProject, type SourceRecord } from '../project/openProject';
 import { usePart } from '../sheet/part';
 import { headFrame, useTransport } from './transport';
@@ -64,6 +65,8 @@ export async function showFilm(source: string | null): Promise<void> {
   if (useFilm.getState().source !== source) return;
   useFilm.setState(file ? { address: URL.createObjectURL(file) } : { missing: true });
 }
+
+whenProjectCloses(() => void showFilm(null));
 
 /** Its file has come meanwhile. */
 export async function reshowFilm(): Promise<void> {

@@ -29,7 +29,8 @@ interface FilmStageProps extends Staged {
 
 /** The picture with what the talent needs on it. */
 export function FilmStage({ film, cue, running, sheet, height, alone = false }: FilmStageProps) {
-  const { address, missing } = useFilm();
+  const { source, missing, ...kept } = useFilm();
+  const address = source === film.source ? kept.address : null;
   const [broken, setBroken] = useState<string | null>(null);
   const keyText = useKeyText();
   const name = sheet.characters.find(({ id }) => id === cue?.character)?.name;
