@@ -228,6 +228,19 @@ describe('recording a cue', () => {
     const off = stopRecording();
     finish(0, { frames: 0 });
     await off;
+    // A microphone that is not there is no obstacle: another one is.
+    setRoutes([
+      { track: 'track-1', channel: 0, armed: true },
+      { track: 'track-2', channel: 5, armed: true },
+    ]);
+    expect(recordIntent()).toEqual({ can: true, label: 'take 1 · Young · to its end' });
+    setCueSettings({ voices: 'armed' });
+    expect(recordIntent()).toEqual({ can: false, label: 'no input 6 for Young' });
+    setCueSettings({ voices: 'own' });
+    setRoutes([
+      { track: 'track-1', channel: 0, armed: true },
+      { track: 'track-2', channel: 1, armed: true },
+    ]);
     // A character without a track is recorded on all that are armed.
     chooseCue('cue-1');
     await record();

@@ -77,7 +77,9 @@ function obstacle(): string | null {
   const missing = missingMicrophone();
   if (missing) return `“${missing}” is not there`;
   if (status !== 'open') return 'choose an input first';
-  const [unreachable] = unreachableNow();
+  // A cue is recorded from a microphone that is there, whatever its track would have.
+  const isCue = recordModeNow() === 'cue' && cueSettings().voices === 'own';
+  const [unreachable] = isCue ? [] : unreachableNow();
   if (unreachable) return `no input ${unreachable.channel + 1} for ${unreachable.name}`;
   if (armedToRecord().length === 0) return 'no track is armed';
   if (!placementNow()) return recordModeNow() === 'cue' ? 'choose a cue first' : 'select what to replace';
