@@ -170,9 +170,12 @@ function CueSheet() {
         <CueTimeFields />
       </Box>
       <DialogContent sx={{ display: 'flex', flexDirection: 'column', gap: 1.5, pt: '12px !important' }}>
-        <Actions selected={selected} readOnly={readOnly} onPeople={() => setPeople(true)} />
+        <Actions selected={selected} readOnly={readOnly} />
         <Box sx={{ display: 'flex', gap: 2, alignItems: 'center' }}>
           <CueFilters />
+          <Button size="small" onClick={() => setPeople(true)}>
+            Characters …
+          </Button>
           <TextField
             size="small"
             placeholder="Search"
@@ -261,10 +264,9 @@ function columnsFor(editable: boolean): GridColDef<Row>[] {
 interface ActionProps {
   selected: ReadonlySet<string>;
   readOnly: boolean;
-  onPeople: () => void;
 }
 
-function Actions({ selected, readOnly, onPeople }: ActionProps) {
+function Actions({ selected, readOnly }: ActionProps) {
   const [only] = selected;
   const input = useRef<HTMLInputElement>(null);
   const none = readOnly || selected.size === 0;
@@ -334,9 +336,6 @@ function Actions({ selected, readOnly, onPeople }: ActionProps) {
       <Divider orientation="vertical" flexItem sx={{ mx: 1 }} />
       <Button size="small" disabled={readOnly} onClick={renumberCues}>
         Count anew
-      </Button>
-      <Button size="small" onClick={onPeople}>
-        Characters …
       </Button>
     </Box>
   );
