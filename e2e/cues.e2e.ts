@@ -77,7 +77,12 @@ describe('cues of a part', () => {
     await page.keyboard.press('Control+a');
     await page.keyboard.type('10:00:99:10');
     await page.keyboard.press('Enter');
-    await page.getByText('there is no time “10:00:99:10”').waitFor();
+    // Said beside the cell, which keeps what is typed until it is right or given up.
+    await page.getByRole('tooltip').getByText('there is no time “10:00:99:10”').waitFor();
+    await page.keyboard.press('Control+a');
+    await page.keyboard.type('0:01');
+    await page.getByRole('tooltip').getByText('A cue has to end after it begins.').waitFor();
+    await page.keyboard.press('Escape');
     await page.waitForFunction(
       () => document.querySelectorAll('[role=gridcell][data-field=out]')[1]?.textContent === '10:00:06:20',
     );

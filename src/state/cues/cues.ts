@@ -236,15 +236,23 @@ export function frameOfTyped(text: string): number | string {
   return audioFrameOf(read.frame - sheet.start, rate, rateOfProject());
 }
 
-/** Moves an end of a cue. Returns what is wrong, or null. */
-export function placeCue(id: string, end: 'from' | 'to', text: string): string | null {
+/** What is wrong with an end of a cue as it is typed, in a sentence; null where nothing is. */
+export function faultOfTyped(id: string, end: 'from' | 'to', text: string): string | null {
   const frame = frameOfTyped(text);
   if (typeof frame === 'string') return frame;
   const cue = sheetNow().cues.find((one) => one.id === id);
-  if (!cue) return null;
+  return cue && end === 'to' && frame <= cue.from ? 'A cue has to end after it begins.' : null;
+}
+
+/** Moves an end of a cue. Returns what is wrong, or null. */
+export function placeCue(id: string, end: 'from' | 'to', text: string): string | null {
+  const fault = faultOfTyped(id, end, text);
+  if (fault) return fault;
+  const frame = frameOfTyped(text);
+  const cue = sheetNow().cues.find((one) => one.id === id);
+  if (!cue || typeof frame === 'string') return null;
   // What is typed as it was told is where it was: a timecode has no samples.
   if (pictureFrame(frame) === pictureFrame(cue[end])) return null;
-  if (end === 'to' && frame <= cue.from) return 'A cue has to end after it begins.';
   if (end === 'from' && frame >= cue.to) {
     const length = cue.to - cue.from;
     edit('move cue', (timeline) =>

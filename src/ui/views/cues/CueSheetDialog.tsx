@@ -23,6 +23,7 @@ import {
   addCue,
   closeCueSheet,
   cuesFromGuide,
+  faultOfTyped,
   cuesFromScript,
   giveCues,
   isListed,
@@ -47,6 +48,7 @@ import { CueExportDialog } from './CueExportDialog';
 import { CueFilters } from './CueFilters';
 import { CueImport } from './CueImport';
 import { CueProofDialog } from './CueProofDialog';
+import { TimeCell } from './TimeCell';
 import { CueTimeFields } from './CueTimeFields';
 import { cueStateNames } from './cueWords';
 
@@ -155,7 +157,15 @@ function CueSheet() {
     return () => window.removeEventListener('keydown', undoKeys);
   }, []);
   return (
-    <Dialog open fullScreen onClose={closeCueSheet} aria-labelledby="cue-sheet-title">
+    <Dialog
+      open
+      fullScreen
+      // Esc in a cell ends the editing of the cell, not the cue sheet.
+      onClose={(event: { target: EventTarget }) =>
+        !(event.target as Element).closest('.MuiDataGrid-cell--editing') && closeCueSheet()
+      }
+      aria-labelledby="cue-sheet-title"
+    >
       <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2, px: 3, pt: 2 }}>
         <Typography id="cue-sheet-title" variant="h2" component="h1" sx={{ whiteSpace: 'nowrap' }}>
           Cues of {partName}
@@ -198,8 +208,6 @@ function CueSheet() {
             onRowSelectionModelChange={setSelection}
             processRowUpdate={update}
             onCellKeyDown={(params, event) => {
-              // It ends the editing of a cell, not the cue sheet.
-              if (params.cellMode === 'edit' && event.key === 'Escape') event.stopPropagation();
               if (params.cellMode !== 'edit' && event.key === 'Delete') {
                 // The grid would empty the cell.
                 event.defaultMuiPrevented = true;
@@ -240,12 +248,22 @@ function toldTakes(cue: Cue, takes: readonly SourceRecord[] = []): string {
   return [takes.length, heard && circledNumber(heard.take)].filter(Boolean).join(' · ');
 }
 
+/** Times are checked while they are typed. */
+const timeCells = (end: 'from' | 'to'): Partial<GridColDef<Row>> => ({
+  description: 'Timecode, or minutes and seconds from the beginning of the part: 1:23.5',
+  preProcessEditCellProps: ({ id, props }) => ({
+    ...props,
+    error: faultOfTyped(String(id), end, String(props.value)) !== null,
+  }),
+  renderEditCell: (params) => <TimeCell {...params} />,
+});
+
 function columnsFor(editable: boolean): GridColDef<Row>[] {
   const numeric = new Intl.Collator('en', { numeric: true });
   return [
     { field: 'number', headerName: 'No.', width: 70, editable, sortComparator: numeric.compare },
-    { field: 'in', headerName: 'In', width: 116, editable },
-    { field: 'out', headerName: 'Out', width: 116, editable },
+    { field: 'in', headerName: 'In', width: 116, editable, ...timeCells('from') },
+    { field: 'out', headerName: 'Out', width: 116, editable, ...timeCells('to') },
     {
       field: 'seconds',
       headerName: 'Length',
