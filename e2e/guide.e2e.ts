@@ -38,7 +38,7 @@ const folder = mkdtempSync(path.join(tmpdir(), 'parola-guide-'));
 async function importGuide(page: Page, file: string): Promise<void> {
   await page.keyboard.press('Shift+I');
   await page.getByLabel('Sound files').setInputFiles([file]);
-  await choose(page, 'Where to', /As a guide/);
+  await choose(page, 'Where to', /As (a guide|the picture)/);
   await page.getByRole('button', { name: 'Import 1 file' }).click();
   await dialogGone(page);
   await saved(page);
