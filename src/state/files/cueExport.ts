@@ -23,7 +23,7 @@ import {
   type SourceRecord,
 } from '../project/openProject';
 import { chosenTake, takeAsPlaced } from '../recording/cueTakes';
-import { measureTakes, useCueFigures } from '../recording/cueFigures';
+import { figuresKey, measureTakes, useCueFigures } from '../recording/cueFigures';
 import { takesOfCue } from '../recording/cuePlan';
 import { openPartRecord, usePart } from '../sheet/part';
 import { writeItems } from './exporting';
@@ -100,7 +100,7 @@ export async function saveTakes(): Promise<void> {
   const takes = cuesNow().flatMap((cue) =>
     takesNow(cue).map((take) => {
       const { placement, recorded } = takeAsPlaced(cue, take);
-      const found = figures.get(take.id);
+      const found = figures.get(figuresKey(cue, take));
       return {
         ...{ cue: cue.id, take: take.take, from: placement.from },
         to: placement.from + recordedFrames(recorded),
@@ -134,8 +134,7 @@ export async function proveOpenCues(): Promise<CueFault[]> {
   const known = cuesNow().flatMap((cue): [string, ProvedCue][] => {
     if (!heardOfCue(timeline, cue)) return [];
     const take = sources.get(chosenTake(cue) ?? '');
-    const found = figures.get(take?.id ?? '');
-    const length = (cue.to - cue.from) / rateOfProject();
+    const found = take && figures.get(figuresKey(cue, take));
     return [
       [
         cue.id,
@@ -143,7 +142,7 @@ export async function proveOpenCues(): Promise<CueFault[]> {
           loudnessLufs: take?.summary?.loudnessLufs ?? null,
           clippedSamples: take?.summary?.clippedSamples ?? 0,
           // Against a guide: what it is late, and too long, is what it goes on longer than the guide does.
-          overSeconds: found ? found.late + found.long : length > 0 ? null : 0,
+          overSeconds: found ? found.late + found.long : null,
         },
       ],
     ];

@@ -20,6 +20,9 @@ export interface TakeFigures {
   readonly against: 'guide' | 'cue';
 }
 
+/** What figures are known by: a take that several cues have lies another way in each. */
+export const figuresKey = (cue: Pick<Cue, 'id'>, take: Pick<SourceRecord, 'id'>) => `${cue.id} ${take.id}`;
+
 /** What is known of takes, by what it was found from; null for one in which nobody speaks. */
 const known = new Map<string, TakeFigures | null>();
 export const useCueFigures = create<{ figures: ReadonlyMap<string, TakeFigures | null> }>(() => ({
@@ -107,10 +110,11 @@ export async function measureTakes(cue: Cue, takes: readonly SourceRecord[]): Pr
       known.set(key, measured?.figures ?? null);
     }
     const figures = known.get(key) ?? null;
+    const name = figuresKey(cue, take);
     useCueFigures.setState((state) =>
-      state.figures.get(take.id) === figures && state.figures.has(take.id)
+      state.figures.get(name) === figures && state.figures.has(name)
         ? state
-        : { figures: new Map(state.figures).set(take.id, figures) },
+        : { figures: new Map(state.figures).set(name, figures) },
     );
   }
 }

@@ -1,6 +1,7 @@
-import { addCues } from '@/core/timeline/cueEdits';
+import { addCharacters, addCues, changeCharacter, changeCues } from '@/core/timeline/cueEdits';
 import { cuePlacement, placeCueTake } from '@/core/timeline/cueTakes';
 import { addGuide } from '@/core/timeline/guides';
+import { addTrack } from '@/core/timeline/tracks';
 import { concat, noise } from '@/core/testing/signals';
 import { recordedOf } from '@/storage/sources';
 import { stretchSource } from '@/workers/stretchSource';
@@ -10,7 +11,7 @@ import { rememberSource, useProject } from '../project/openProject';
 import { setCueSettings } from '../project/settings';
 import { edit, undo, usePart } from '../sheet/part';
 import { messages, openFresh, rate, recordAudio, stored } from '../testing/fixture';
-import { measureTakes, useCueFigures } from './cueFigures';
+import { figuresKey, measureTakes, useCueFigures } from './cueFigures';
 import { circleTakeOfCue, hearTakeOfCue } from './cueTakes';
 import { takesOfCue } from './cuePlan';
 import { fitChosenTake } from './fitting';
@@ -74,7 +75,7 @@ const takesNow = () => takesOfCue(cueNow(), useProject.getState().sources.values
 
 async function figures(id: string) {
   await measureTakes(cueNow(), takesNow());
-  return useCueFigures.getState().figures.get(id);
+  return useCueFigures.getState().figures.get(figuresKey(cueNow(), { id }));
 }
 
 const guide = [-2, 0.8, -0.4, 0.8, -2];
@@ -133,6 +134,29 @@ test('without a pause to change it is spoken faster, as far as that is allowed, 
   expect(messages().at(-1)).toMatch(
     /2\.0 % faster\. It is still 0\.0\d s too long: more than 2 % is not allowed\./,
   );
+});
+
+test('a take of another cue is fitted as one of this cue, and who spoke beside it is left alone', async () => {
+  const { cue, take } = await prepare([-2, 1.6, -2], [-0.5, 1.7, -1]);
+  const both = { ...take, cue: 'other', name: 'Cue 9, take 1', trackIds: ['track-1', 'track-2'] };
+  rememberSource(both);
+  edit('two voices', (before) => {
+    const named = addCharacters(addTrack(before, { id: 'track-2', name: 'Two' }), ['One'], () => 'one');
+    const own = changeCharacter(named, 'one', { track: 'track-1' });
+    const given = changeCues(own, new Set(['cue']), () => ({ character: 'one' }));
+    const bare = { ...given, places: [] };
+    const [voice] = recordedOf(take, take.frames).values();
+    const recorded = new Map([['track-1', voice] as const, ['track-2', voice] as const]);
+    return placeCueTake(bare, recorded, cuePlacement(cue, seconds(0.5), seconds(1)));
+  });
+  const beside = usePart.getState().timeline.tracks[1].table.pieces;
+  await fitChosenTake();
+  expect(takesNow().map(({ cue: of, name }) => [of, name])).toEqual([
+    ['cue', 'Cue 1, take 1'],
+    ['other', 'Cue 9, take 1'],
+  ]);
+  expect(usePart.getState().timeline.tracks[1].table.pieces).toEqual(beside);
+  expect(Math.abs((await figures(takesNow()[0].id))?.long ?? 9)).toBeLessThan(0.04);
 });
 
 test('turns of the guide become cues, once', async () => {

@@ -3,6 +3,7 @@ import { fitPieces, planFit, type FitPlan } from '@/core/cues/fitting';
 import { secondsToFrames } from '@/core/base/units';
 import { hearCueTake } from '@/core/timeline/cueTakes';
 import type { Cue } from '@/core/timeline/cues';
+import type { Recorded } from '@/core/timeline/overlay';
 import { peakFrames } from '@/core/timeline/peaks';
 import { silence, type Piece } from '@/core/timeline/pieces';
 import { recordedOf, createSource, finishSource, removeSource } from '@/storage/sources';
@@ -13,7 +14,7 @@ import { isReadOnly, rateOfProject, rememberSource, type SourceRecord } from '..
 import { cueSettings } from '../project/settings';
 import { edit, usePart } from '../sheet/part';
 import { measureTake, type MeasuredTake } from './cueFigures';
-import { nextCueTake } from './cuePlan';
+import { nextCueTake, tracksOfCue } from './cuePlan';
 import { chosenTake, takeAsPlaced, takesOfChosenCue } from './cueTakes';
 import { takeLength } from './takes';
 
@@ -38,7 +39,7 @@ export async function fitTake(cue: Cue, take: SourceRecord): Promise<void> {
   const { id: partId } = usePart.getState();
   if (!partId || isReadOnly()) return;
   const stands = recordedFrom(cue, take);
-  const whole = { from: stands, recorded: recordedOf(take, takeLength(take)) };
+  const whole = { from: stands, recorded: recordedInCue(cue, take) };
   const measured = await measureTake(cue, whole);
   if (!measured) return notify('info', `Take ${take.take} cannot be fitted: nobody is heard speaking in it.`);
   const rateHz = rateOfProject();
@@ -53,7 +54,7 @@ export async function fitTake(cue: Cue, take: SourceRecord): Promise<void> {
   const wanted = stands + spoken.from - Math.round(measured.figures.late * rateHz);
   const { placement } = takeAsPlaced(cue, take);
   const from = Math.max(0, wanted - begins);
-  const recorded = fittedPieces(made, spoken, plan, Math.max(0, begins - wanted));
+  const recorded = fittedPieces(recordedInCue(cue, made), made, spoken, plan, Math.max(0, begins - wanted));
   const done = edit(`fit take ${take.take} of cue ${cue.number}`, (before) =>
     hearCueTake(
       before,
@@ -68,6 +69,14 @@ export async function fitTake(cue: Cue, take: SourceRecord): Promise<void> {
 const endOf = (recorded: ReadonlyMap<string, readonly Piece[]>, from: number) =>
   from +
   Math.max(...[...recorded.values()].map((pieces) => pieces.reduce((sum, { length }) => sum + length, 0)));
+
+/** A take as it was recorded, on the tracks of a cue alone: the others are of those who spoke beside it. */
+function recordedInCue(cue: Cue, take: SourceRecord): Recorded {
+  const whole = recordedOf(take, takeLength(take));
+  const tracks = tracksOfCue(cue);
+  const own = [...whole].filter(([track]) => tracks.has(track));
+  return own.length > 0 ? new Map(own) : whole;
+}
 
 /** The sheet frame at which a take begins as it was recorded, whatever has been cut out of it since. */
 function recordedFrom(cue: Cue, take: SourceRecord): number {
@@ -85,11 +94,11 @@ function spokenOf(take: SourceRecord, stands: number, { levels, spoken }: Measur
 }
 
 /** The pieces of a fitted take by track, without its first `skipped` frames. */
-function fittedPieces(take: SourceRecord, spoken: Spoken, plan: FitPlan, skipped: number) {
+function fittedPieces(whole: Recorded, take: SourceRecord, spoken: Spoken, plan: FitPlan, skipped: number) {
   const frames = takeLength(take);
   const pieces = fitPieces(spoken, plan, frames);
   return new Map(
-    [...recordedOf(take, frames)].map(([track, [piece]]) => {
+    [...whole].map(([track, [piece]]) => {
       const fitted = pieces.map((one): Piece => {
         if (one.kind === 'room' || piece.kind !== 'audio')
           return silence(one.kind === 'room' ? one.frames : 0);
@@ -113,6 +122,7 @@ async function stretchedTake(
     ...take,
     id: newId(),
     partId,
+    cue: cue.id,
     take: number,
     name: `Cue ${cue.number}, take ${number}`,
     note: `take ${take.take}, fitted`,

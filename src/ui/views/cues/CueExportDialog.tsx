@@ -5,7 +5,6 @@ import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
-import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
@@ -37,7 +36,7 @@ const takeChoices: Readonly<Record<CueDelivery['takes'], string>> = {
 };
 const encodings = { pcm24: 'WAV · 24-bit', pcm16: 'WAV · 16-bit', float32: 'WAV · 32-bit float' } as const;
 type Encoding = keyof typeof encodings;
-const rates = [44_100, 48_000, 96_000] as const;
+const rates: Readonly<Record<string, string>> = { '44100': '44.1 kHz', '48000': '48 kHz', '96000': '96 kHz' };
 
 const usualNaming: Readonly<Record<CueFileKind, string>> = {
   cues: '{project}_{cue}_{character}_{take}',
@@ -54,12 +53,18 @@ export function CueExportDialog({ onClose }: { onClose: () => void }) {
   const [under, setUnder] = useState('-20');
   const [takes, setTakes] = useState<CueDelivery['takes']>('chosen');
   const [encoding, setEncoding] = useState<Encoding>('pcm24');
-  const [rateHz, setRateHz] = useState<number>(rateOfProject());
+  const [rateHz, setRateHz] = useState(String(rateOfProject()));
   const [naming, setNaming] = useState<string | null>(null);
   if (!spec) return null;
   const template = naming ?? usualNaming[what];
   const [unknown] = unknownFields(template, cueNameFields);
-  const format = { ...plainFormat, container: 'wav', encoding, rateHz, broadcast: true } as FileFormat;
+  const format = {
+    ...plainFormat,
+    container: 'wav',
+    encoding,
+    rateHz: Number(rateHz),
+    broadcast: true,
+  } as FileFormat;
   const delivery: CueDelivery = { what, takes, format, naming: template };
   const files = unknown === undefined ? planCueFiles(delivery) : [];
   return (
@@ -91,18 +96,7 @@ export function CueExportDialog({ onClose }: { onClose: () => void }) {
                 disabled={what !== 'cues'}
               />
               <ChoiceField label="Format" value={encoding} choices={encodings} onChange={setEncoding} />
-              <TextField
-                select
-                label="Sample rate"
-                value={rateHz}
-                onChange={(event) => setRateHz(Number(event.target.value))}
-              >
-                {rates.map((rate) => (
-                  <MenuItem key={rate} value={rate}>
-                    {rate / 1000} kHz
-                  </MenuItem>
-                ))}
-              </TextField>
+              <ChoiceField label="Sample rate" value={rateHz} choices={rates} onChange={setRateHz} />
               <TextField
                 label="Names"
                 value={template}

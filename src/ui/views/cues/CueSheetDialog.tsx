@@ -5,49 +5,36 @@ import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
-import Divider from '@mui/material/Divider';
-import Menu from '@mui/material/Menu';
-import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { DataGrid, type GridColDef, type GridRowSelectionModel } from '@mui/x-data-grid';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { formatTime } from '@/core/base/units';
 import { timecodeAt } from '@/core/cues/cueCsv';
-import { guidesOf } from '@/core/timeline/guides';
 import { cueSheetOf } from '@/core/timeline/cueEdits';
 import type { Cue } from '@/core/timeline/cues';
 import { cueProgress, cueStates, overlappingCues } from '@/core/timeline/cueState';
-import { openList, saveCues, useCueFiles } from '@/state/cues/cueFiles';
+import { useCueFiles } from '@/state/cues/cueFiles';
 import {
-  addCue,
   closeCueSheet,
-  cuesFromGuide,
   faultOfTyped,
-  cuesFromScript,
   giveCues,
   isListed,
-  joinCues,
   placeCue,
   removeCues,
-  renumberCues,
-  splitAtCaret,
-  toggleDone,
   useCues,
   writeCue,
 } from '@/state/cues/cues';
 import { notify } from '@/state/page/notices';
 import { useProject, type SourceRecord } from '@/state/project/openProject';
 import { redo, undo, usePart } from '@/state/sheet/part';
+import { CueActions, CueDelivery } from './CueActions';
 import { CueCharacters } from './CueCharacters';
-import { saveCuePage, saveTakes } from '@/state/files/cueExport';
 import { takesByCue } from '@/state/recording/cuePlan';
 import { chosenTake } from '@/state/recording/cueTakes';
 import { circledNumber } from '../../components/circledNumber';
-import { CueExportDialog } from './CueExportDialog';
 import { CueFilters } from './CueFilters';
 import { CueImport } from './CueImport';
-import { CueProofDialog } from './CueProofDialog';
 import { TimeCell } from './TimeCell';
 import { CueTimeFields } from './CueTimeFields';
 import { cueStateNames } from './cueWords';
@@ -180,7 +167,7 @@ function CueSheet() {
         <CueTimeFields />
       </Box>
       <DialogContent sx={{ display: 'flex', flexDirection: 'column', gap: 1.5, pt: '12px !important' }}>
-        <Actions selected={selected} readOnly={readOnly} />
+        <CueActions selected={selected} readOnly={readOnly} />
         <Box sx={{ display: 'flex', gap: 2, alignItems: 'center' }}>
           <CueFilters />
           <Button size="small" onClick={() => setPeople(true)}>
@@ -227,7 +214,7 @@ function CueSheet() {
         <Typography variant="body2" color="text.secondary" sx={{ flex: 1 }}>
           Enter edits a cell, Space chooses a row, Delete takes cues away, Ctrl+Z brings them back.
         </Typography>
-        <Deliver />
+        <CueDelivery />
         <Button variant="contained" onClick={closeCueSheet}>
           Done
         </Button>
@@ -277,150 +264,4 @@ function columnsFor(editable: boolean): GridColDef<Row>[] {
     { field: 'takes', headerName: 'Takes', width: 84 },
     { field: 'state', headerName: 'State', width: 96 },
   ];
-}
-
-interface ActionProps {
-  selected: ReadonlySet<string>;
-  readOnly: boolean;
-}
-
-function Actions({ selected, readOnly }: ActionProps) {
-  const [only] = selected;
-  const input = useRef<HTMLInputElement>(null);
-  const none = readOnly || selected.size === 0;
-  const guided = usePart((state) => guidesOf(state.timeline).length > 0);
-  return (
-    <Box
-      sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 0.5 }}
-      role="toolbar"
-      aria-label="Cues"
-    >
-      <Button
-        size="small"
-        disabled={readOnly}
-        title="Of the selection, or two seconds at the caret"
-        onClick={() => addCue()}
-      >
-        New cue
-      </Button>
-      <Button size="small" disabled={readOnly} onClick={cuesFromScript}>
-        From the script
-      </Button>
-      {guided && (
-        <Button
-          size="small"
-          disabled={readOnly}
-          title="A cue for every turn that is spoken in the guide"
-          onClick={() => void cuesFromGuide()}
-        >
-          From the guide
-        </Button>
-      )}
-      <Button size="small" disabled={readOnly} onClick={() => input.current?.click()}>
-        Read a list …
-      </Button>
-      <input
-        ref={input}
-        type="file"
-        hidden
-        accept=".csv,.tsv,.txt,.vtt,.srt,text/csv,text/vtt,text/plain"
-        aria-label="Cue list"
-        onChange={({ target }) => {
-          const [file] = target.files ?? [];
-          if (file) void openList(file);
-          target.value = '';
-        }}
-      />
-      <SaveMenu />
-      <Divider orientation="vertical" flexItem sx={{ mx: 1 }} />
-      <Button size="small" disabled={none} onClick={() => toggleDone(selected)}>
-        Done, or not
-      </Button>
-      <GiveMenu selected={selected} disabled={none} />
-      <Button
-        size="small"
-        disabled={readOnly || selected.size !== 1}
-        title="In two, at the caret"
-        onClick={() => splitAtCaret(only)}
-      >
-        Split
-      </Button>
-      <Button size="small" disabled={readOnly || selected.size < 2} onClick={() => joinCues(selected)}>
-        Join
-      </Button>
-      <Button size="small" color="error" disabled={none} onClick={() => removeCues(selected)}>
-        Take away{selected.size > 1 ? ` ${selected.size}` : ''}
-      </Button>
-      <Divider orientation="vertical" flexItem sx={{ mx: 1 }} />
-      <Button size="small" disabled={readOnly} onClick={renumberCues}>
-        Count anew
-      </Button>
-    </Box>
-  );
-}
-
-/** What becomes of the cues in the end. */
-function Deliver() {
-  const [dialog, setDialog] = useState<'proof' | 'files' | null>(null);
-  const closeDialog = useCallback(() => setDialog(null), []);
-  return (
-    <>
-      <Button onClick={() => setDialog('proof')}>Proof …</Button>
-      <Button onClick={() => setDialog('files')}>Files …</Button>
-      {dialog === 'proof' && <CueProofDialog onClose={closeDialog} />}
-      {dialog === 'files' && <CueExportDialog onClose={closeDialog} />}
-    </>
-  );
-}
-
-function SaveMenu() {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const close = (then: () => void) => {
-    setAnchor(null);
-    then();
-  };
-  const save = (form: Parameters<typeof saveCues>[0]) => close(() => saveCues(form));
-  return (
-    <>
-      <Button size="small" aria-haspopup="menu" onClick={(event) => setAnchor(event.currentTarget)}>
-        Save as …
-      </Button>
-      <Menu anchorEl={anchor} open={!!anchor} onClose={() => setAnchor(null)}>
-        <MenuItem onClick={() => save('csv')}>CSV, for a spreadsheet</MenuItem>
-        <MenuItem onClick={() => save('vtt')}>WebVTT captions</MenuItem>
-        <MenuItem onClick={() => save('srt')}>SubRip captions</MenuItem>
-        <MenuItem onClick={() => close(saveCuePage)}>Page to print</MenuItem>
-        <MenuItem onClick={() => close(() => void saveTakes())}>Takes, as CSV</MenuItem>
-      </Menu>
-    </>
-  );
-}
-
-function GiveMenu({ selected, disabled }: { selected: ReadonlySet<string>; disabled: boolean }) {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const characters = usePart((state) => cueSheetOf(state.timeline).characters);
-  const give = (name: string) => {
-    setAnchor(null);
-    giveCues(selected, name);
-  };
-  return (
-    <>
-      <Button
-        size="small"
-        aria-haspopup="menu"
-        disabled={disabled || characters.length === 0}
-        onClick={(event) => setAnchor(event.currentTarget)}
-      >
-        Give to …
-      </Button>
-      <Menu anchorEl={anchor} open={!!anchor} onClose={() => setAnchor(null)}>
-        {characters.map(({ id, name }) => (
-          <MenuItem key={id} onClick={() => give(name)}>
-            {name}
-          </MenuItem>
-        ))}
-        <MenuItem onClick={() => give('')}>Nobody</MenuItem>
-      </Menu>
-    </>
-  );
 }

@@ -9,7 +9,7 @@ import type { Cue } from '@/core/timeline/cues';
 import { stopToEdit } from '@/state/hearing/playing';
 import { useTransport } from '@/state/hearing/transport';
 import { useProject, type SourceRecord } from '@/state/project/openProject';
-import { measureTakes, useCueFigures } from '@/state/recording/cueFigures';
+import { figuresKey, measureTakes, useCueFigures } from '@/state/recording/cueFigures';
 import { takesOfCue } from '@/state/recording/cuePlan';
 import { chosenTake, hearTakeOfCue, nameOfTake } from '@/state/recording/cueTakes';
 import { fitTake } from '@/state/recording/fitting';
@@ -53,7 +53,7 @@ function Measured({ cue, takes, heard }: { cue: Cue; takes: SourceRecord[]; hear
 
 function Take({ cue, take, heard }: { cue: Cue; take: SourceRecord; heard: boolean }) {
   const loudness = take.summary?.loudnessLufs;
-  const figures = useCueFigures((state) => state.figures.get(take.id));
+  const figures = useCueFigures((state) => state.figures.get(figuresKey(cue, take)));
   const told = [
     `${(takeLength(take) / take.rateHz).toFixed(1)} s`,
     loudness == null ? '' : `${loudness.toFixed(0)} LUFS`,
