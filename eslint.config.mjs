@@ -21,9 +21,12 @@ const rooms = [
   'chain',
   'script',
   'cues',
+  'far',
   'recording',
+  'talent',
   'proof',
   'files',
+  'keep',
   'lifecycle',
 ].map((room) => `state/${room}`);
 
@@ -31,14 +34,21 @@ const allowed = {
   core: ['core'],
   node: ['node', 'core'],
   audio: ['audio', 'core'],
+  // The network of the browser: letters and lines to another one.
+  net: ['net', 'core'],
   storage: ['storage', 'core'],
   workers: ['workers', 'storage', 'core'],
   ...Object.fromEntries(
-    rooms.map((room, index) => [room, [...rooms.slice(0, index + 1), 'workers', 'audio', 'storage', 'core']]),
+    rooms.map((room, index) => [
+      room,
+      [...rooms.slice(0, index + 1), 'workers', 'audio', 'net', 'storage', 'core'],
+    ]),
   ),
   // What tests of any room share.
-  'state/testing': [...rooms, 'state/testing', 'workers', 'audio', 'storage', 'core'],
+  'state/testing': [...rooms, 'state/testing', 'workers', 'audio', 'net', 'storage', 'core'],
   ui: ['ui', ...rooms, 'core'],
+  // The service worker.
+  offline: ['offline', 'core'],
   app: ['app', 'ui', ...rooms, 'node', 'core'],
   scripts: ['scripts', 'app', 'workers', 'node', 'core', 'e2e'],
   e2e: ['e2e', 'node', 'core', 'scripts'],
@@ -75,13 +85,23 @@ export default tseslint.config(
     settings: {
       'boundaries/include': ['src/*/**', 'scripts/**', 'e2e/**'],
       'boundaries/elements': [
-        ...['core', 'node', 'audio', 'storage', 'workers', ...rooms, 'state/testing', 'ui', 'app'].map(
-          (type) => ({
-            type,
-            pattern: `src/${type}/**`,
-            partialMatch: false,
-          }),
-        ),
+        ...[
+          'core',
+          'node',
+          'audio',
+          'net',
+          'storage',
+          'workers',
+          ...rooms,
+          'state/testing',
+          'ui',
+          'offline',
+          'app',
+        ].map((type) => ({
+          type,
+          pattern: `src/${type}/**`,
+          partialMatch: false,
+        })),
         { type: 'scripts', pattern: 'scripts/**', partialMatch: false },
         { type: 'e2e', pattern: 'e2e/**', partialMatch: false },
       ],

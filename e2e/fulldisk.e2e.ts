@@ -1,7 +1,7 @@
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import type { CDPSession, Page } from 'playwright-core';
+import type { Page } from 'playwright-core';
 import { decode } from './support/audio';
 import {
   chooseInput,
@@ -16,8 +16,8 @@ import {
   saved,
   sheetFrames,
   sheetHas,
-  type App,
 } from './support/app';
+import { quotaOf } from './support/quota';
 import { baseUrl } from './support/server';
 import { storedTakes } from './support/stored';
 
@@ -25,18 +25,6 @@ const folder = mkdtempSync(path.join(tmpdir(), 'parola-full-'));
 const blockFrames = 16_384;
 
 afterEach(closeOpened);
-
-/** The storage this origin may have: so many bytes more than it uses, or as much as the browser gives. */
-async function quotaOf({ context, page }: App) {
-  const devtools: CDPSession = await context.newCDPSession(page);
-  return {
-    leave: async (bytes: number) => {
-      const { usage } = await devtools.send('Storage.getUsageAndQuota', { origin: baseUrl });
-      await devtools.send('Storage.overrideQuotaForOrigin', { origin: baseUrl, quotaSize: usage + bytes });
-    },
-    release: () => devtools.send('Storage.overrideQuotaForOrigin', { origin: baseUrl }),
-  };
-}
 
 const marks = async (page: Page) =>
   Number(((await page.getByRole('tab', { name: /^Marks/ }).textContent()) ?? '').replace('Marks ', ''));
@@ -83,7 +71,7 @@ test('a disk that is full while recording, then has room again: all that was don
   await page.getByText(/What was changed last is not stored yet/).waitFor();
 
   await quota.release();
-  await page.getByRole('status').filter({ hasText: notSaved }).click();
+  await page.getByRole('button', { name: notSaved }).click();
   await saved(page);
   await goTo(page, 'Booth');
   await page.keyboard.press('End');

@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process';
+import { execFileSync, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -26,6 +26,14 @@ const lossless = [
   ['WAV · 16-bit', 'wav16'],
   ['FLAC · 24-bit', 'flac'],
 ] as const;
+
+/** Waits until the script of the open part is this text. */
+const scriptIs = (page: Page, text: string) =>
+  page.waitForFunction(
+    (wanted) =>
+      document.querySelector<HTMLTextAreaElement>('textarea[aria-label=Script]')?.value.trim() === wanted,
+    text,
+  );
 
 /** The command line writes the same file from a project file: its name, and every byte. */
 function expectSameBytes(written: string, projectFile: string, format: string): void {
@@ -166,11 +174,49 @@ describe('projects and the Brief', () => {
       .waitFor();
     await expect(script.inputValue()).resolves.toBe('The stair\nLook down.\nThen up.');
     await input.setInputFiles({
+      name: 'script.xls',
+      mimeType: 'application/vnd.ms-excel',
+      buffer: Buffer.from('odd'),
+    });
+    await page.getByText(/“script\.xls” is none of the forms a script is read from/).waitFor();
+    await input.setInputFiles({
       name: 'script.pdf',
       mimeType: 'application/pdf',
       buffer: Buffer.from('%PDF-1.4'),
     });
-    await page.getByText(/“script\.pdf” is not a \.txt or \.md file/).waitFor();
+    await page.getByText(/“script\.pdf” cannot be read as PDF/).waitFor();
+    await expect(script.inputValue()).resolves.toBe('The stair\nLook down.\nThen up.');
+  });
+
+  test('PDF as a browser prints it, RTF and EPUB as pandoc writes them: every word of it, chapters as parts', async () => {
+    const input = page.getByLabel('Script file');
+    const text = 'The stair has ninety-four steps. Every keeper counted them in the dark, and lost count.';
+    const lines = 'The stair has ninety-four steps.\nEvery keeper counted them in the dark, and lost count.';
+    const printed = await app.context.newPage();
+    await printed.setContent(`<p style="font: 30px serif; width: 500px">${text}</p>`);
+    await input.setInputFiles({ name: 'a.pdf', mimeType: 'application/pdf', buffer: await printed.pdf() });
+    await printed.close();
+    await scriptIs(page, lines);
+    const written = (kind: string, markdown: string, ...more: string[]) => {
+      const file = path.join(folder, `a.${kind}`);
+      execFileSync('pandoc', ['-s', '-f', 'markdown', '-o', file, ...more], { input: markdown });
+      return file;
+    };
+    await input.setInputFiles(written('rtf', 'Über the *rock*.\n\nAnd on.\n'));
+    await scriptIs(page, 'Über the rock.\nAnd on.');
+    await input.setInputFiles(
+      written(
+        'epub',
+        '# The lamp\n\nIt burns.\n\n# The rock\n\nIt stands. It waits.\n',
+        ...['--metadata', 'title=Book'],
+      ),
+    );
+    await page.getByText(/“a\.epub” has \d chapters/).waitFor();
+    await page.getByRole('button', { name: 'A part for each' }).click();
+    await page.getByRole('button', { name: /^Part: / }).click();
+    await page.getByRole('menuitem', { name: 'The rock' }).click();
+    await scriptIs(page, 'It stands.\nIt waits.');
+    expect(app.complaints).toEqual([]);
   });
 
   test('a limit whose lowest is above its highest is refused beside it, and the spec stays as it was', async () => {
@@ -184,6 +230,53 @@ describe('projects and the Brief', () => {
     await saved(page);
     await page.reload();
     await expect(page.getByLabel('Room, highest in dBFS').inputValue()).resolves.toBe('-55.5');
+  });
+});
+
+describe('templates', () => {
+  test('a project starts from one, is kept as another, and that one goes to another browser as a file', async () => {
+    const app = await openApp();
+    const { page } = app;
+    const start = async (template: string, name: string) => {
+      await page.getByRole('button', { name: 'New project' }).click();
+      await page.getByLabel('Name').fill(name);
+      await choose(page, 'Start from', template);
+    };
+    await start('Interview podcast', 'First');
+    await page.getByText(/Tracks “Host”, “Guest”/).waitFor();
+    await page.getByRole('button', { name: 'Create' }).click();
+    await page.waitForURL(/brief$/);
+    await page.getByRole('button', { name: 'Add a part' }).click();
+    await page.getByRole('textbox', { name: 'Name of part 2' }).waitFor();
+    await expect(page.getByRole('textbox', { name: 'Name of part 2' }).inputValue()).resolves.toBe(
+      'Episode 2',
+    );
+    await page.getByRole('button', { name: 'Keep as a template' }).click();
+    await page.getByRole('dialog').getByLabel('Name').fill('Our show');
+    await page.getByRole('button', { name: 'Keep', exact: true }).click();
+    await page.getByText(/“Our show” is kept/).waitFor();
+    await page.goto(baseUrl);
+    await start('Our show', 'Second');
+    const file = await download(
+      page,
+      () => page.getByRole('button', { name: 'Save it to a file' }).click(),
+      folder,
+    );
+    await page.getByRole('button', { name: 'Forget it' }).click();
+    await page.getByLabel('Template file').setInputFiles({
+      name: 'odd.template.json',
+      mimeType: 'application/json',
+      buffer: Buffer.from('{"parolaTemplate":1,"name":""}'),
+    });
+    await page.getByText(/odd\.template\.json: This template cannot be used:.*has no name/).waitFor();
+    await page.getByLabel('Template file').setInputFiles(file);
+    await page.getByText(/Parts “Episode 1”, “Episode 2”/).waitFor();
+    await page.getByRole('button', { name: 'Create' }).click();
+    await page.waitForURL(/brief$/);
+    await page.getByRole('textbox', { name: 'Name of part 2' }).waitFor();
+    await saved(page);
+    expect(app.complaints).toEqual([]);
+    await app.close();
   });
 });
 

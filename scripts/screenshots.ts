@@ -14,6 +14,7 @@ import {
   saved,
   takePlaced,
 } from '../e2e/support/app';
+import { folderChosen } from '../e2e/support/copies';
 import { makeSpeechFile } from '../e2e/support/audio';
 import { startServer } from '../e2e/support/server';
 
@@ -35,7 +36,8 @@ const cueList = [
 async function main() {
   makeSpeechFile();
   const server = await startServer();
-  const app = await openApp();
+  // A line over loopback addresses, and a folder that nobody has to choose by hand.
+  const app = await openApp({ whole: true, before: folderChosen });
   const { page } = app;
   const shoot = async (name: string) => {
     await page.waitForTimeout(700);
@@ -63,20 +65,11 @@ async function main() {
     await page.mouse.move(700, 700);
     await shoot('finds');
     await page.keyboard.press('z');
-    await page.keyboard.press('q');
-    await page.waitForTimeout(3000);
-    await shoot('spectrum');
-    await page.keyboard.press('q');
     await page.getByRole('tab', { name: 'Script' }).click();
     await page.getByRole('button', { name: 'Lay along the sheet' }).click();
     await page.getByText(/lines are laid/).waitFor();
     await page.getByRole('button', { name: 'Close', exact: true }).click();
     await page.mouse.move(700, 700);
-    await page.keyboard.press('b');
-    await page.getByTestId('prompter').waitFor();
-    await shoot('prompter');
-    await page.keyboard.press('Escape');
-    await dialogGone(page);
     await goTo(page, 'Brief');
     await shoot('brief');
     await goTo(page, 'Proof');
@@ -153,8 +146,6 @@ async function main() {
       sourcePosition: { x: (box?.width ?? 800) * 0.57, ...row },
       targetPosition: { x: (box?.width ?? 800) * 0.76, ...row },
     });
-    await page.mouse.move(700, 700);
-    await shoot('takes');
     await page.keyboard.press('k');
     await page.getByRole('button', { name: 'Begin' }).click();
     await page.getByRole('button', { name: 'Check again' }).waitFor({ timeout: 60_000 });
@@ -256,6 +247,33 @@ async function main() {
     await page.getByText('4 of 12 done').waitFor();
     await shoot('cue-sheet');
     await page.getByRole('button', { name: 'Done', exact: true }).click();
+    await dialogGone(page);
+    await page.getByRole('button', { name: /^Part: / }).click();
+    await page.getByRole('menuitem', { name: /stair/ }).click();
+    await page.getByRole('button', { name: /^Input:/ }).click();
+    const [guest] = await Promise.all([
+      app.context.waitForEvent('page'),
+      page.getByRole('menuitem', { name: /^A guest who practises/ }).click(),
+    ]);
+    await guest.setViewportSize({ width: 1280, height: 800 });
+    await page
+      .getByLabel('Far away')
+      .getByText(/input 1/)
+      .waitFor({ timeout: 30_000 });
+    await page.getByRole('button', { name: 'Continue', exact: true }).click();
+    await page.keyboard.press('Enter');
+    await recorded(page, 9);
+    await page.getByTestId('arriving').waitFor();
+    await page.screenshot({ path: 'docs/screenshots/far.png' });
+    await guest.screenshot({ path: 'docs/screenshots/talent.png' });
+    await page.keyboard.press('Enter');
+    await takePlaced(page);
+    await page.keyboard.press('8');
+    await page.getByRole('button', { name: /for all projects/ }).click();
+    await page.getByText(/All of it is in/).waitFor({ timeout: 60_000 });
+    await page.mouse.move(640, 790);
+    await shoot('kept');
+    await page.keyboard.press('Escape');
     await dialogGone(page);
     await page.getByRole('link', { name: 'Parola: all projects' }).click();
     await page.getByRole('heading', { name: 'Projects' }).waitFor();

@@ -1,8 +1,9 @@
 // Serves the built application: `node scripts/serve.mjs [PORT]`, 3000 when none is given. It can be reached
-// from this machine alone, unless HOST says where else it is to listen.
+// from this machine alone, unless HOST says where else it is to listen. NAMES has the names by which a studio
+// publishes it, with commas between (docs/remote.md).
 import { createServer } from 'node:http';
 import onHeaders from 'on-headers';
-import { allowed, refusal, usualHeaders, usualHost } from './server/guards.mjs';
+import { allowed, namesIn, refusal, usualHeaders, usualHost } from './server/guards.mjs';
 
 // Before the framework is loaded: it reads it then.
 process.env.NODE_ENV = 'production';
@@ -10,6 +11,7 @@ const { default: next } = await import('next');
 
 const port = Number(process.argv[2] ?? process.env.PORT ?? 3000);
 const host = process.env.HOST ?? usualHost;
+const names = namesIn(process.env.NAMES);
 const application = next({ dev: false, port, hostname: host });
 const answer = application.getRequestHandler();
 await application.prepare();
@@ -19,7 +21,7 @@ const server = createServer((request, response) => {
     for (const [name, value] of Object.entries(usualHeaders))
       if (!response.hasHeader(name)) response.setHeader(name, value);
   });
-  const refused = refusal({ method: request.method ?? '', headers: request.headers }, host);
+  const refused = refusal({ method: request.method ?? '', headers: request.headers }, host, names);
   if (!refused) {
     void answer(request, response);
     return;

@@ -1,6 +1,7 @@
 // Every check, on a machine with nothing but Node and npm: installs what is missing, then ends with “N
 // passed, N failed”.
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { stripVTControlCharacters } from 'node:util';
 import { buildApplication, installDebianPackages, installPackages, start } from './setup/install.mjs';
 
 let passed = 0;
@@ -14,6 +15,22 @@ function step(name, succeeded) {
 }
 
 const npm = (script, ...more) => start('npm', ['run', '--silent', script, ...more]);
+
+/** Told again at the end, where they are found among what hundreds of tests have said. */
+const failures = [];
+const mostLines = 14;
+
+function failuresOf({ testResults }) {
+  return testResults.flatMap(({ name, assertionResults, message }) => {
+    const failed = assertionResults.filter(({ status }) => status === 'failed');
+    const said = (text) =>
+      stripVTControlCharacters(text).split('\n').filter(Boolean).slice(0, mostLines).join('\n');
+    if (failed.length === 0 && assertionResults.length === 0 && message) return [`${name}\n${said(message)}`];
+    return failed.map(
+      ({ fullName, failureMessages }) => `${name}: ${fullName}\n${said(failureMessages.join('\n'))}`,
+    );
+  });
+}
 
 /** Runs a Jest project and counts its tests; a run without a result counts as one failure. */
 async function tests(name, script) {
@@ -29,12 +46,15 @@ async function tests(name, script) {
     console.log(
       `${name}: ${result.numPassedTests} passed, ${result.numFailedTests} failed, ${minutes} minutes`,
     );
+    failures.push(...failuresOf(result));
     if (result.numTotalTests === 0) step(`${name} ran`, false);
   } catch {
     step(`${name} ran`, false);
   }
 }
 
+// Types are a check of their own here.
+process.env.TYPES_APART = '1';
 mkdirSync('.cache', { recursive: true });
 try {
   installPackages();
@@ -58,5 +78,6 @@ await Promise.all([
 ]);
 await tests('unit tests', 'test');
 await tests('end-to-end tests', 'e2e');
+for (const failure of failures) console.log(`\nFAILED: ${failure}`);
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed > 0 ? 1 : 0);

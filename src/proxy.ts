@@ -31,5 +31,9 @@ export function proxy(request: NextRequest) {
 }
 
 export const config = {
-  matcher: [{ source: '/((?!_next/static|worklets|demo|api|icon.svg).*)' }],
+  matcher: [
+    {
+      source: '/((?!_next/static|worklets|demo|api|icon.svg|icons|service-worker.js|manifest.webmanifest).*)',
+    },
+  ],
 };

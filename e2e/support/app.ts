@@ -5,8 +5,9 @@ import path from 'node:path';
 import { chromium, type BrowserContext, type Page } from 'playwright-core';
 import { speechFile } from './audio';
 import { baseUrl } from './server';
+import { warmUp } from './warm';
 
-const quiet = [
+export const quiet = [
   '--no-sandbox',
   '--disable-gpu',
   '--disable-quic',
@@ -23,6 +24,12 @@ export interface BrowserOptions {
   permission?: boolean;
   profile?: string;
   viewport?: { width: number; height: number };
+  /** The whole browser, not the shell without a window. */
+  whole?: boolean;
+  /** The application keeps itself in the browser, as it does for everybody; others have no need of it. */
+  offline?: boolean;
+  /** Runs in every page before anything else. */
+  before?: () => void;
 }
 
 export interface App {
@@ -34,21 +41,37 @@ export interface App {
   close(): Promise<void>;
 }
 
+/**
+ * The shell without a window is the same browser at less work. It does not ask for permissions, and has no
+ * lines over loopback addresses: for that it takes the whole browser.
+ */
+export const browserFor = (whole: boolean) =>
+  process.env.CHROMIUM ?? (whole ? '/usr/bin/chromium' : '/usr/bin/chromium-headless-shell');
+
 /** Opens the application in a fresh Chromium profile, or in one that was used before. */
 export async function openApp(options: BrowserOptions = {}): Promise<App> {
   const { microphone = speechFile, permission = true, viewport = { width: 1280, height: 800 } } = options;
   const profile = options.profile ?? mkdtempSync(path.join(tmpdir(), 'parola-e2e-'));
+  warmUp(profile);
   const audio = microphone
     ? ['--use-fake-device-for-media-stream', `--use-file-for-fake-audio-capture=${path.resolve(microphone)}`]
     : [];
   const allow = permission ? ['--use-fake-ui-for-media-stream'] : ['--deny-permission-prompts'];
   const context = await chromium.launchPersistentContext(profile, {
-    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-    args: [...quiet, '--autoplay-policy=no-user-gesture-required', ...audio, ...allow],
+    executablePath: browserFor(options.whole === true || !permission),
+    args: [
+      ...quiet,
+      '--autoplay-policy=no-user-gesture-required',
+      '--allow-loopback-in-peer-connection',
+      ...audio,
+      ...allow,
+    ],
     viewport,
     acceptDownloads: true,
+    serviceWorkers: options.offline ? 'allow' : 'block',
   });
   context.setDefaultTimeout(15_000);
+  if (options.before) await context.addInitScript(options.before);
   const page = context.pages()[0] ?? (await context.newPage());
   const complaints: string[] = [];
   watch(page, complaints);
@@ -196,7 +219,7 @@ export async function saved(page: Page): Promise<void> {
   );
   await page
     .getByRole('status')
-    .filter({ hasText: /^Saved$/ })
+    .filter({ hasText: /^Saved(?: · |$)/ })
     .waitFor();
 }
 

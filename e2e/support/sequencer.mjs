@@ -1,6 +1,9 @@
 import Sequencer from '@jest/test-sequencer';
 
-const slowest = ['modes', 'safety', 'access', 'takes', 'projects', 'lost', 'inputs', 'delivery'];
+const slowest = [
+  ...['far', 'modes', 'access', 'guide', 'safety', 'picture', 'takes', 'projects', 'lost'],
+  ...['inputs', 'delivery', 'editing', 'import', 'fulldisk', 'proof-export', 'chain', 'packing', 'keep'],
+];
 
 /** The slowest first: none of them is left alone at the end, with one core idle. */
 export default class SlowestFirst extends Sequencer {

@@ -11,62 +11,69 @@ export interface StoredTake {
 
 /**
  * Every take of the open project with its audio, in the order it was recorded; or only the first and the last
- * one.
+ * one. `kind` asks for recordings that are no takes.
  */
-export async function storedTakes(page: Page, which: 'all' | 'ends' = 'all'): Promise<StoredTake[]> {
-  const takes = await page.evaluate(async (wanted) => {
-    const db = await new Promise<IDBDatabase>((resolve, reject) => {
-      const request = indexedDB.open('parola');
-      request.onsuccess = () => resolve(request.result);
-      request.onerror = () => reject(request.error);
-    });
-    const all = <T>(store: string, range?: IDBKeyRange) =>
-      new Promise<T[]>((resolve, reject) => {
-        const request = db.transaction(store).objectStore(store).getAll(range);
-        request.onsuccess = () => resolve(request.result as T[]);
+export async function storedTakes(
+  page: Page,
+  which: 'all' | 'ends' = 'all',
+  kind: 'take' | 'far' | 'line' = 'take',
+): Promise<StoredTake[]> {
+  const takes = await page.evaluate(
+    async ([wanted, role]) => {
+      const db = await new Promise<IDBDatabase>((resolve, reject) => {
+        const request = indexedDB.open('parola');
+        request.onsuccess = () => resolve(request.result);
         request.onerror = () => reject(request.error);
       });
-    const sources = await all<{
-      id: string;
-      take: number;
-      role?: string;
-      startedAt: number;
-      handleFrames: number;
-      frames: number;
-      channels: number;
-    }>('sources');
-    const result = [];
-    const recorded = sources
-      .filter((source) => (source.role ?? 'take') === 'take')
-      .sort((a, b) => a.startedAt - b.startedAt);
-    const asked = wanted === 'all' ? recorded : [recorded[0], recorded[recorded.length - 1]];
-    for (const source of asked) {
-      const blocks = await all<Float32Array[]>(
-        'blocks',
-        IDBKeyRange.bound([source.id, 0], [source.id, Infinity]),
-      );
-      // As text: numbers of a million samples would take seconds to cross over.
-      const channels = Array.from({ length: source.channels }, (_, channel) => {
-        const bytes = blocks.map((block) => new Uint8Array(new Float32Array(block[channel]).buffer));
-        let text = '';
-        for (const part of bytes) {
-          for (let at = 0; at < part.length; at += 8192) {
-            text += String.fromCharCode(...part.subarray(at, at + 8192));
+      const all = <T>(store: string, range?: IDBKeyRange) =>
+        new Promise<T[]>((resolve, reject) => {
+          const request = db.transaction(store).objectStore(store).getAll(range);
+          request.onsuccess = () => resolve(request.result as T[]);
+          request.onerror = () => reject(request.error);
+        });
+      const sources = await all<{
+        id: string;
+        take: number;
+        role?: string;
+        startedAt: number;
+        handleFrames: number;
+        frames: number;
+        channels: number;
+      }>('sources');
+      const result = [];
+      const recorded = sources
+        .filter((source) => (source.role ?? 'take') === role)
+        .sort((a, b) => a.startedAt - b.startedAt);
+      const asked = wanted === 'all' ? recorded : [recorded[0], recorded[recorded.length - 1]];
+      for (const source of asked) {
+        const blocks = await all<Float32Array[]>(
+          'blocks',
+          IDBKeyRange.bound([source.id, 0], [source.id, Infinity]),
+        );
+        // As text: numbers of a million samples would take seconds to cross over.
+        const channels = Array.from({ length: source.channels }, (_, channel) => {
+          const bytes = blocks.map((block) => new Uint8Array(new Float32Array(block[channel]).buffer));
+          let text = '';
+          for (const part of bytes) {
+            for (let at = 0; at < part.length; at += 8192) {
+              text += String.fromCharCode(...part.subarray(at, at + 8192));
+            }
           }
-        }
-        return btoa(text);
-      });
-      result.push({
-        id: source.id,
-        take: source.take,
-        handleFrames: source.handleFrames,
-        frames: source.frames,
-        channels,
-      });
-    }
-    db.close();
-    return result;
-  }, which);
+          return btoa(text);
+        });
+        result.push({
+          id: source.id,
+          take: source.take,
+          handleFrames: source.handleFrames,
+          frames: source.frames,
+          channels,
+        });
+      }
+      db.close();
+      return result;
+    },
+    [which, kind] as const,
+  );
   return takes.map((take) => ({
     ...take,
     channels: take.channels.map((text) => {

@@ -15,7 +15,9 @@ import { benchExports } from './exports';
 import { benchImports, benchSmallImports } from './imports';
 import { benchChain } from './chain';
 import { benchEdits } from './edits';
+import { benchFar } from './far';
 import { benchFinish } from './finish';
+import { benchKeep } from './keep';
 import { benchKills } from './kills';
 import { benchLarge } from './large';
 import { benchMixing } from './mixing';
@@ -26,6 +28,8 @@ import type { Row } from './row';
 import { benchStaves } from './staves';
 
 const report = 'docs/benchmarks.md';
+/** What users have: with all that the browser does beside. */
+process.env.CHROMIUM ??= '/usr/bin/chromium';
 
 interface Section {
   title: string;
@@ -51,6 +55,8 @@ const sections: Record<string, Section> = {
   packing: { title: 'Killed while takes are put into larger blocks', run: benchPacking, count: 50 },
   busy: { title: 'Recorded while everything else is busy', run: benchBusy, count: 10 },
   bounds: { title: 'Bounds', run: benchBounds, count: 1 },
+  far: { title: 'Somebody far away', run: benchFar, count: 10 },
+  keep: { title: 'A copy in a folder', run: benchKeep, count: 5 },
   placements: { title: 'Where punches land', run: benchPlacements, count: 100 },
 };
 

@@ -7,5 +7,10 @@ export const usualHost: string;
 export const isolation: Readonly<Record<string, string>>;
 export const usualHeaders: Readonly<Record<string, string>>;
 export const allowed: string;
-export function isOwnHost(header: string | undefined, listensOn: string): boolean;
-export function refusal(request: Asked, listensOn: string): { status: number; text: string } | null;
+export function namesIn(text: string | undefined): string[];
+export function isOwnHost(header: string | undefined, listensOn: string, names?: readonly string[]): boolean;
+export function refusal(
+  request: Asked,
+  listensOn: string,
+  names?: readonly string[],
+): { status: number; text: string } | null;

@@ -42,21 +42,28 @@ const isLoopback = (name) =>
 
 /**
  * Whether a request that names this host is meant for this server. A foreign name that leads here is how a
- * page elsewhere reaches what listens on this machine.
+ * page elsewhere reaches what listens on this machine. `names` are those by which a studio publishes it.
  */
-export function isOwnHost(header, listensOn) {
+export function isOwnHost(header, listensOn, names = []) {
   if (!header) return false;
   const name = nameOf(header);
-  if (isLoopback(name) || name === nameOf(listensOn)) return true;
+  if (isLoopback(name) || name === nameOf(listensOn) || names.includes(name)) return true;
   const everywhere = listensOn === '0.0.0.0' || listensOn === '::';
   const machine = hostname().toLowerCase();
   return everywhere && (isIP(name) > 0 || name === machine || name === `${machine}.local`);
 }
 
+/** Names in a list with commas, as they stand in an environment. */
+export const namesIn = (text = '') =>
+  text
+    .split(',')
+    .map((name) => nameOf(name.trim()))
+    .filter(Boolean);
+
 /** Why a request is not answered, as { status, text }; null when it is. */
-export function refusal({ method, headers }, listensOn) {
+export function refusal({ method, headers }, listensOn, names = []) {
   if (!methods.includes(method)) return { status: 405, text: `This server does not answer to ${method}.` };
-  if (!isOwnHost(headers.host, listensOn))
+  if (!isOwnHost(headers.host, listensOn, names))
     return { status: 421, text: 'This server answers at its own address only.' };
   if (reading.includes(method)) return null;
   const site = headers['sec-fetch-site'];

@@ -1,5 +1,5 @@
 import { hostname } from 'node:os';
-import { isOwnHost, refusal, usualHeaders, usualHost } from './guards.mjs';
+import { isOwnHost, namesIn, refusal, usualHeaders, usualHost } from './guards.mjs';
 
 const asked = (method: string, headers: Record<string, string | undefined> = {}) =>
   refusal({ method, headers: { host: 'localhost:3000', ...headers } }, usualHost)?.status ?? null;
@@ -59,4 +59,17 @@ test('whatever sets no policy of its own may be framed by nobody, and only this 
   expect(usualHeaders['Content-Security-Policy']).toContain("frame-ancestors 'none'");
   expect(usualHeaders['Permissions-Policy']).toContain('microphone=(self)');
   expect(usualHeaders['Permissions-Policy']).toContain('camera=()');
+});
+
+test('published under a name, it answers to that name and to no other', () => {
+  const names = namesIn('Studio.example.org:443, voices.example.org');
+  expect(names).toEqual(['studio.example.org', 'voices.example.org']);
+  expect(isOwnHost('studio.example.org', usualHost, names)).toBe(true);
+  expect(isOwnHost('other.example.org', usualHost, names)).toBe(false);
+  expect(namesIn(undefined)).toEqual([]);
+  const posted = (origin: string) =>
+    refusal({ method: 'POST', headers: { host: 'studio.example.org', origin } }, usualHost, names)?.status ??
+    null;
+  expect(posted('https://studio.example.org')).toBeNull();
+  expect(posted('https://elsewhere.example')).toBe(403);
 });

@@ -44,6 +44,7 @@ export async function buildApplication() {
   if (
     built > Math.max(newest('src'), ...configs) &&
     existsSync('public/worklets') &&
+    existsSync('public/service-worker.js') &&
     existsSync('build/node')
   )
     return true;
@@ -53,6 +54,8 @@ export async function buildApplication() {
 /** Debian packages the checks need, with a file each brings. */
 const debianPackages = {
   chromium: '/usr/bin/chromium',
+  'chromium-headless-shell': '/usr/bin/chromium-headless-shell',
+  python3: '/usr/bin/python3',
   ffmpeg: '/usr/bin/ffmpeg',
   sox: '/usr/bin/sox',
   procps: '/usr/bin/pkill',
@@ -60,6 +63,8 @@ const debianPackages = {
   flac: '/usr/bin/flac',
   mediainfo: '/usr/bin/mediainfo',
   lame: '/usr/bin/lame',
+  pandoc: '/usr/bin/pandoc',
+  zip: '/usr/bin/zip',
   // Recorded prompts of voice artists, from which readings with known truth are put together.
   'asterisk-core-sounds-en-g722': '/usr/share/asterisk/sounds/en_US_f_Allison',
   'asterisk-core-sounds-fr-g722': '/usr/share/asterisk/sounds/fr_CA_f_June',

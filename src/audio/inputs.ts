@@ -50,7 +50,8 @@ export function onDevicesChanged(handler: () => void): () => void {
   return () => navigator.mediaDevices?.removeEventListener('devicechange', handler);
 }
 
-const unprocessed = { echoCancellation: false, noiseSuppression: false, autoGainControl: false };
+/** What a system may do to a voice; what is recorded is what the microphone gave. */
+export const unprocessed = { echoCancellation: false, noiseSuppression: false, autoGainControl: false };
 
 /** More inputs than this no interface offers through a browser; the device says how many there are. */
 const mostChannels = 32;

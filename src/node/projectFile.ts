@@ -69,6 +69,11 @@ export class ProjectFile implements SourceReader {
       const zip = new ZipReader(new DiskReader(source), { useWebWorkers: false, checkSignature: true });
       const entries = await readEntries(zip, source.size);
       const { manifest, left } = parseManifest(await manifestText(entries));
+      if (manifest.elsewhere)
+        throw new ParolaError(
+          'unsupported',
+          `${file} holds what was new when it was saved. Open it in Parola with ${manifest.elsewhere.map(({ file: other }) => `“${other}”`).join(', ')} and save the whole project.`,
+        );
       return new ProjectFile(source, entries, manifest, left);
     } catch (thrown) {
       await source.close();

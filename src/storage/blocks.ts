@@ -1,7 +1,7 @@
 import { blockFrames, packedBlocks, type Planar } from '@/core/base/audio';
 import { computePeaks } from '@/core/timeline/peaks';
 import { allOf, database, write, type Transaction } from './database';
-import type { BlockKey } from './schema';
+import type { BlockKey, BlockRecord } from './schema';
 
 const packedFrames = packedBlocks * blockFrames;
 
@@ -58,6 +58,16 @@ export async function storedFrames(sourceId: string): Promise<number> {
   if (!last) return 0;
   return last[1] * blockFrames + ((await db.get('blocks', last))?.[0]?.length ?? 0);
 }
+
+/** Which blocks of a source are on disk, in order, counted as they were recorded. */
+export async function blockIndexes(sourceId: string): Promise<number[]> {
+  const keys = await (await database()).getAllKeys('blocks', allOf(sourceId));
+  return keys.flatMap((key) => Array.from({ length: blocksOf(key) }, (_, i) => key[1] + i));
+}
+
+/** One recorded block; undefined where it is not on disk. */
+export const readBlock = async (sourceId: string, index: number): Promise<BlockRecord | undefined> =>
+  (await database()).get('blocks', [sourceId, index]);
 
 /**
  * Cuts incoming audio of any chunking into packed blocks and stores them in order. While one is written the

@@ -2,6 +2,7 @@ import { sourcesOfStep, type Step } from '@/core/timeline/history';
 import { sourcesOf } from '@/core/timeline/timeline';
 import { loadTimeline } from '@/core/timeline/stored';
 import { allOf, write, type Transaction } from './database';
+import type { SourceRecord } from './schema';
 import { letGo, sourceIn } from './sources';
 
 /**
@@ -10,18 +11,27 @@ import { letGo, sourceIn } from './sources';
  * stays. Its place stays as well, since steps count places; nothing looks up a place without a source.
  */
 export async function purgeDeleted(projectId: string): Promise<void> {
-  await write(['parts', 'history', 'sources', 'blocks', 'peaks'], async (tx) => {
-    const sources = await tx.objectStore('sources').index('project').getAll(projectId);
-    const deleted = sources.filter((source) => sourceIn(projectId, source).deleted);
-    if (deleted.length === 0) return;
-    const parts = await tx.objectStore('parts').index('project').getAll(projectId);
-    const used = new Set(parts.flatMap(({ timeline }) => [...sourcesOf(loadTimeline(timeline))]));
-    for (const source of deleted) {
-      if (used.has(source.id)) continue;
-      for (const part of parts) await forgetSteps(tx, part.id, source.id);
-      await letGo(tx, source, projectId);
-    }
-  });
+  await write(['parts', 'history', 'sources', 'blocks', 'peaks'], (tx) =>
+    purgeIn(tx, projectId, ({ deleted }) => deleted === true),
+  );
+}
+
+/** The same for whichever recordings of a project are `unwanted`, in a transaction. */
+export async function purgeIn(
+  tx: Transaction,
+  projectId: string,
+  unwanted: (source: SourceRecord) => boolean,
+): Promise<void> {
+  const sources = await tx.objectStore('sources').index('project').getAll(projectId);
+  const going = sources.filter((source) => unwanted(sourceIn(projectId, source)));
+  if (going.length === 0) return;
+  const parts = await tx.objectStore('parts').index('project').getAll(projectId);
+  const used = new Set(parts.flatMap(({ timeline }) => [...sourcesOf(loadTimeline(timeline))]));
+  for (const source of going) {
+    if (used.has(source.id)) continue;
+    for (const part of parts) await forgetSteps(tx, part.id, source.id);
+    await letGo(tx, source, projectId);
+  }
 }
 
 const names = (step: Step, source: string) => sourcesOfStep(step).has(source);

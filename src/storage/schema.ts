@@ -1,4 +1,5 @@
 import type { DBSchema } from 'idb';
+import type { SplitRule } from '@/core/base/text';
 import type { Step } from '@/core/timeline/history';
 import type { ToneChoice } from '@/core/timeline/roomEdits';
 import type { Placement } from '@/core/timeline/takes';
@@ -7,6 +8,7 @@ import type { Film } from '@/core/cues/film';
 import type { CueSettings } from '@/core/recording/cueSettings';
 import type { LevelChoice } from '@/core/recording/levelProfiles';
 import type { SoundCheck } from '@/core/recording/soundCheck';
+import type { FarRecording } from '@/core/far/messages';
 import type { Spec } from '@/core/specs/spec';
 
 export interface ScriptLine {
@@ -26,6 +28,8 @@ export type InputChoice =
       hearsOutput?: boolean;
     }
   | { kind: 'file'; name: string }
+  /** Whoever is at the other end of a line. */
+  | { kind: 'far' }
   | { kind: 'microphone'; deviceId: string; label: string };
 
 /** Which channel of which input a track of that id records; unarmed tracks keep theirs for later. */
@@ -91,6 +95,10 @@ export interface ProjectRecord {
   routes?: Route[];
   recording?: RecordSettings;
   levels?: LevelChoice;
+  /** How further parts are called; `{n}` is their number. Missing: “Part {n}”. */
+  further?: string;
+  /** How a script becomes lines; at the ends of sentences when missing. */
+  split?: SplitRule;
 }
 
 export interface PartRecord {
@@ -118,10 +126,34 @@ export interface HistoryRecord {
   step: Step;
 }
 
+/** How a take came over a line: it is replaced by what was recorded at its other end. */
+export interface TakeOverLine {
+  /** By which name the other ends know it: its own id, as long as no voice in it has been replaced. */
+  take: string;
+  /** Which of the studio's clocks its seconds are of. */
+  life: string;
+  /** The second at the take's own first frame, handles not counted. */
+  startsAt: number;
+  /** How long its sound was on its way, as far as was known. */
+  delaySeconds: number;
+  /** Whose voice came on which of its channels, by keys; those that have been replaced are not among them. */
+  voices: { channel: number; person: string; name: string }[];
+}
+
+/** A recording as it is made, or as it arrives. */
+export interface FarSource {
+  recording: FarRecording;
+  /** Key of who made it. */
+  person: string;
+  /** Where it was made: all of it stands at the studio. */
+  kept?: boolean;
+}
+
 /**
  * A recording or an import. `importing` while a project file is read, `receiving` while a sound file is;
  * `recording` until its take stands in its part: whatever is still `recording` when a project is opened was
- * cut off and is recovered.
+ * cut off and is recovered. `arriving` while the blocks of somebody far away come in,
+ * which may take until the day after.
  */
 export interface SourceRecord {
   id: string;
@@ -132,7 +164,7 @@ export interface SourceRecord {
   name: string;
   rateHz: number;
   channels: number;
-  state: 'recording' | 'importing' | 'receiving' | 'kept';
+  state: 'recording' | 'importing' | 'receiving' | 'arriving' | 'kept';
   frames: number;
   /** Frames captured before the take began, kept so that joins can reach into them. */
   handleFrames: number;
@@ -142,9 +174,12 @@ export interface SourceRecord {
   input: string;
   /**
    * `take` when missing; `tone` and `check` are recordings of a sound check and stand in no part; `bed` is
-   * music or atmosphere.
+   * music or atmosphere, `far` what was recorded at the other end of a line, `line` what came over one and
+   * has been replaced.
    */
-  role?: 'take' | 'tone' | 'check' | 'bed' | 'guide';
+  role?: 'take' | 'tone' | 'check' | 'bed' | 'guide' | 'far' | 'line';
+  line?: TakeOverLine;
+  far?: FarSource;
   /** Of room tone: its level, RMS in dBFS. */
   levelDbfs?: number;
   /** Where it goes on the sheet; at the end when missing. */

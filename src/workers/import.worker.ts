@@ -8,6 +8,7 @@ import { repackSource } from '@/storage/repack';
 import type { ChannelChoice, ImportJobs, ImportedSound } from './importJobs';
 import { readMedia, type MediaSound } from './mediaFile';
 import { keepFilm, lookAtPicture } from './filmFile';
+import { layFar } from './layFar';
 import type { JobContext } from './protocol';
 import { serveJobs } from './serve';
 import { stretchSource } from './stretchSource';
@@ -186,6 +187,8 @@ serveJobs<ImportJobs>({
   },
 
   stretch: stretchSource,
+
+  layFar,
 
   async repack({ sourceId }, { signal }) {
     await repackSource(sourceId, signal);

@@ -1,3 +1,4 @@
+import type { FarRecording } from '@/core/far/messages';
 import type { SoundHealth } from '@/core/formats/health';
 import type { BroadcastOrigin } from '@/core/formats/bext';
 import type { FileMark } from '@/core/formats/fileMarks';
@@ -29,6 +30,12 @@ export interface ImportedSound extends SoundHealth {
   /** At the project's rate. */
   marks: FileMark[];
   summary: TakeSummary;
+}
+
+/** A recording from the other end of a line, with where its blocks stand here. */
+export interface ArrivedRecording {
+  readonly id: string;
+  readonly recording: FarRecording;
 }
 
 export type ImportJobs = {
@@ -67,6 +74,37 @@ export type ImportJobs = {
       rateHz: number;
     };
     output: { frames: number; summary: TakeSummary };
+  };
+  /**
+   * Lays what was recorded at the other end of a line over what came over it, as a take of its own: into the
+   * blocks of a source that exists already.
+   */
+  layFar: {
+    input: {
+      take: { id: string; frames: number; handleFrames: number; channels: number; rateHz: number };
+      /** The channel of the take in which the voice came. */
+      channel: number;
+      line: { startsAt: number; delaySeconds: number };
+      /** The clock that the seconds of `line` are of. */
+      life: string;
+      arrived: readonly ArrivedRecording[];
+      sourceId: string;
+    };
+    output: {
+      frames: number;
+      summary: TakeSummary;
+      /** Frames of the take itself that are what was recorded there. */
+      covered: number;
+      /** Of each recording: at how many moments it was compared, and what came of it. */
+      places: {
+        moments: number;
+        ppm: number;
+        /** By how much the line's sound was later than was expected; null where it could not be compared. */
+        lateSeconds: number | null;
+        /** Frames that were recorded after the end of the take. */
+        more: number;
+      }[];
+    };
   };
   /** Puts the recorded blocks of a closed take together (see storage/repack). */
   repack: { input: { sourceId: string }; output: null };

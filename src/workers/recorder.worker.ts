@@ -149,6 +149,7 @@ function tell(recording: Recording) {
     sourceId: writer.sourceId,
     peaks,
     frames: Math.max(0, writer.frames - writer.handleFrames),
+    stored: writer.stored,
     overrunFrames: feed.overrunFrames - overrunsBefore,
   };
   send(

@@ -52,9 +52,16 @@ export type FromRecorder =
   | { type: 'started'; sourceId: string; handleFrames: number }
   /**
    * Peaks of the take from its own beginning on, one array per channel, each peak `peakFrames` long, since
-   * the last message.
+   * the last message. `stored` counts all frames that are on disk, handles included.
    */
-  | { type: 'peaks'; sourceId: string; peaks: Float32Array[]; frames: number; overrunFrames: number }
+  | {
+      type: 'peaks';
+      sourceId: string;
+      peaks: Float32Array[];
+      frames: number;
+      stored: number;
+      overrunFrames: number;
+    }
   /** Claps, clipped and faint passages, in frames of the take. */
   | { type: 'found'; sourceId: string; findings: Finding[] }
   /** What comes from a channel of the source has changed: from sound to silence, or back. */

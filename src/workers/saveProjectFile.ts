@@ -1,29 +1,15 @@
 import { BlobReader, TextReader, ZipReader, ZipWriter } from '@zip.js/zip.js';
 import { blockFrames } from '@/core/base/audio';
 import { ParolaError, cancelled, toParolaError } from '@/core/base/errors';
-import {
-  filmFileName,
-  manifestName,
-  manifestVersion,
-  parseManifest,
-  sourceFileName,
-  type Manifest,
-} from '@/core/formats/projectManifest';
+import { filmFileName, manifestName, parseManifest, sourceFileName } from '@/core/formats/projectManifest';
 import { WavEncoder, wavHeader, type WavFormat } from '@/core/formats/wavWriter';
-import { sourcesOf } from '@/core/timeline/timeline';
-import { plainTimeline, type PlainTimeline } from '@/core/timeline/stored';
-import { sourcesOfStep, type Step } from '@/core/timeline/history';
 import { BlockReader } from '@/storage/blockReader';
-import { checksOfProject } from '@/storage/checks';
-import { allOf, database } from '@/storage/database';
-import { loadProject } from '@/storage/projects';
-import type { PartRecord, ProjectRecord, SourceRecord } from '@/storage/schema';
+import type { SourceRecord } from '@/storage/schema';
 import { filmFile } from '@/storage/films';
-import { sourcesOfProject } from '@/storage/sources';
-import { partToday } from '@/storage/upgrade';
-import type { ExportJobs, WrittenFile } from './exportJobs';
+import type { ExportJobs, HeldElsewhere, WrittenFile } from './exportJobs';
 import { manifestText, readEntries } from '@/core/formats/projectArchive';
 import type { JobContext } from './protocol';
+import { manifestOf, projectToSave } from './projectRecords';
 import { ScratchFile } from './scratchFile';
 
 const blocksPerChunk = 16;
@@ -34,10 +20,13 @@ const plain = { level: 0, useWebWorkers: false } as const;
  * Streams.
  */
 export async function saveProjectFile(
-  { projectId, fileName, films }: ExportJobs['saveProject']['input'],
+  { projectId, fileName, films, elsewhere }: ExportJobs['saveProject']['input'],
   context: JobContext,
-): Promise<WrittenFile> {
-  const { project, parts, sources } = await projectToSave(projectId);
+): Promise<WrittenFile & { holds: string[] }> {
+  const { project, parts, sources: all } = await projectToSave(projectId);
+  const earlier = neededOf(elsewhere, all);
+  const apart = new Set(earlier.flatMap(({ sources: ids }) => ids));
+  const sources = all.filter(({ id }) => !apart.has(id));
   const target = await ScratchFile.create();
   try {
     const writer = new ZipWriter(
@@ -46,7 +35,17 @@ export async function saveProjectFile(
     );
     await writer.add(
       manifestName,
-      new TextReader(JSON.stringify(await manifestOf(project, parts, sources), null, 1)),
+      new TextReader(
+        JSON.stringify(
+          {
+            ...(await manifestOf(project, parts, all)),
+            savedAt: Date.now(),
+            ...(earlier.length > 0 && { elsewhere: earlier }),
+          },
+          null,
+          1,
+        ),
+      ),
     );
     const kept = films ? await filmsOf(sources) : [];
     const total =
@@ -68,11 +67,20 @@ export async function saveProjectFile(
     await writer.close();
     const file = await target.close();
     await checkWritten(file, sources, kept);
-    return { path: target.path, fileName, bytes: file.size };
+    return { path: target.path, fileName, bytes: file.size, holds: sources.map(({ id }) => id) };
   } catch (error) {
     await target.discard();
     throw error;
   }
+}
+
+/** The earlier files without which this one cannot be opened, each recording in one of them. */
+function neededOf(elsewhere: readonly HeldElsewhere[], sources: readonly SourceRecord[]) {
+  const wanted = new Set(sources.map(({ id }) => id));
+  return elsewhere.flatMap(({ file, sources: ids }) => {
+    const held = ids.filter((id) => wanted.delete(id));
+    return held.length > 0 ? [{ file, sources: held }] : [];
+  });
 }
 
 /**
@@ -125,70 +133,12 @@ async function filmsOf(sources: readonly SourceRecord[]): Promise<KeptFilm[]> {
   return found;
 }
 
-type PartWithHistory = Omit<PartRecord, 'timeline'> & { timeline: PlainTimeline; history: Step[] };
-
-/**
- * A project with all that can be heard or undone in it: a take that was deleted stays in for as long as a
- * sheet or a step names it.
- */
-async function projectToSave(projectId: string) {
-  const { project, parts: records } = await loadProject(projectId);
-  const db = await database();
-  const parts: PartWithHistory[] = [];
-  const used = new Set<string>();
-  for (const part of records) {
-    const steps = (await db.getAll('history', allOf(part.id))).map(({ step }) => step);
-    const { timeline, history, historyAt } = partToday(part, steps);
-    for (const source of sourcesOf(timeline)) used.add(source);
-    for (const step of history) for (const source of sourcesOfStep(step)) used.add(source);
-    parts.push({ ...part, timeline: plainTimeline(timeline), history, historyAt });
-  }
-  const sources = (await sourcesOfProject(projectId)).filter(
-    ({ id, state, deleted }) => used.has(id) || (state === 'kept' && !deleted),
-  );
-  return { project, parts, sources };
-}
-
-async function manifestOf(
-  project: ProjectRecord,
-  parts: readonly PartWithHistory[],
-  sources: readonly SourceRecord[],
-): Promise<Manifest> {
-  return {
-    format: 'parola-project',
-    version: manifestVersion,
-    project: {
-      name: project.name,
-      spec: project.spec,
-      rateHz: project.rateHz,
-      createdAt: project.createdAt,
-      joinMs: project.joinMs,
-      routes: project.routes,
-      recording: project.recording,
-      levels: project.levels,
-    },
-    parts: parts.map(
-      ({ id, name, script, currentLine, caret, historyAt, timeline, tones, refused, history }) => ({
-        tones,
-        refused,
-        id,
-        name,
-        script,
-        currentLine,
-        caret,
-        historyAt,
-        timeline,
-        history,
-      }),
-    ),
-    sources: sources.map(
-      ({ projectIds: _projects, state: _state, placement: _placed, own: _own, ...source }) => source,
-    ),
-    checks: (await checksOfProject(project.id)).map(({ id: _id, projectId: _project, ...check }) => check),
-  };
-}
-
-function wavStream(source: SourceRecord, advance: (frames: number) => void, signal: AbortSignal) {
+/** A source as the bytes of a 32-bit float WAV. */
+export function wavStream(
+  source: Pick<SourceRecord, 'id' | 'rateHz' | 'channels' | 'frames'>,
+  advance: (frames: number) => void,
+  signal: AbortSignal,
+) {
   const { rateHz, channels, frames } = source;
   const format: WavFormat = { encoding: 'float32', rateHz, channels, dither: 'none' };
   const encoder = new WavEncoder(format);

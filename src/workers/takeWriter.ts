@@ -41,6 +41,11 @@ export class TakeWriter {
     return this.received;
   }
 
+  /** Frames that are on disk. */
+  get stored() {
+    return this.storedFrames;
+  }
+
   /** Takes audio in and returns the peaks of the take that have become whole, one array per channel. */
   append(audio: readonly Float32Array[], from: number, count: number): Float32Array<ArrayBuffer>[] {
     const peaks: Float32Array<ArrayBuffer>[][] = Array.from({ length: this.channels }, () => []);

@@ -17,6 +17,8 @@ export const otherAudio = ({ name }: ToldAudio) =>
 /** Long enough for the header of any WAV that a project file contains. */
 const headBytes = 65_536;
 
+const silentFrames = 131_072;
+
 /** Takes a WAV file as a stream of bytes and stores its audio in blocks. */
 export class WavSink {
   private rest: Uint8Array<ArrayBuffer> = new Uint8Array(0);
@@ -49,6 +51,22 @@ export class WavSink {
     if (!this.info) await this.readHeader();
     await this.store();
     return this.writer.close();
+  }
+
+  /**
+   * Stores what has come, and silence for what the manifest tells beyond it; resolves to the frames that had
+   * come.
+   */
+  async closeWithSilence(): Promise<number> {
+    await this.store();
+    const come = this.writer.frames;
+    const { frames, channels } = this.record;
+    for (let at = come; at < frames; at += silentFrames) {
+      const length = Math.min(silentFrames, frames - at);
+      await this.writer.write(Array.from({ length: channels }, () => new Float32Array(length)));
+    }
+    await this.writer.close();
+    return come;
   }
 
   settled(): Promise<void> {

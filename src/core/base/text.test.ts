@@ -1,4 +1,4 @@
-import { splitIntoLines } from './text';
+import { splitIntoLines, splitScript } from './text';
 
 describe('script lines', () => {
   test('end where sentences end; paragraphs too; white space is folded', () => {
@@ -20,4 +20,13 @@ describe('script lines', () => {
     ]);
     expect(splitIntoLines(' \n ')).toEqual([]);
   });
+});
+
+describe('a script becomes lines', () => {
+  const text = 'One. Two\r\nthree.\n\nFour  five.\n \nSix.';
+  test.each([
+    ['sentences', ['One.', 'Two', 'three.', 'Four five.', 'Six.']],
+    ['lines', ['One. Two', 'three.', 'Four five.', 'Six.']],
+    ['paragraphs', ['One. Two three.', 'Four five.', 'Six.']],
+  ] as const)('by %s', (rule, lines) => expect(splitScript(text, rule)).toEqual(lines));
 });

@@ -19,6 +19,22 @@ export function splitIntoLines(text: string, language = 'en'): string[] {
   return joinAbbreviations(lines);
 }
 
+/** How a text becomes lines: at the ends of sentences, at its own ends of lines, or at blank lines. */
+export const splitRules = ['sentences', 'lines', 'paragraphs'] as const;
+export type SplitRule = (typeof splitRules)[number];
+
+/**
+ * Splits a text into script lines by a rule. White space inside a line is folded; empty lines are dropped.
+ */
+export function splitScript(text: string, rule: SplitRule, language?: string): string[] {
+  if (rule === 'sentences') return splitIntoLines(text, language);
+  const plain = text.replace(/\r\n?/g, '\n');
+  return plain
+    .split(rule === 'lines' ? /\n/ : /\n[^\S\n]*\n/)
+    .map((line) => line.replace(/\s+/g, ' ').trim())
+    .filter(Boolean);
+}
+
 const abbreviation = /(?:^|\s)(?:Mr|Mrs|Ms|Dr|St|Prof|Capt|No|vs|etc|e\.g|i\.e)\.$/;
 
 /** UAX #29 breaks after “Mr. ” before a capital; a reader does not. */

@@ -1,6 +1,15 @@
-import { array, boolean, lazy, mixed, number, object, string, ValidationError, type AnySchema } from 'yup';
-import { ParolaError } from '../base/errors';
-import { parseForeignJson } from '../base/json';
+import {
+  array,
+  boolean,
+  lazy,
+  mixed,
+  number,
+  object,
+  string,
+  type AnySchema,
+  type ValidationError,
+} from 'yup';
+import { readOwnFile } from '../base/ownFile';
 import { bandShapes } from '../dsp/cookbook';
 import { mostBands, mostSteps, type Chain, type ChainStep, type StepKind } from './chain';
 import { roomPlaces } from './roomProfile';
@@ -131,31 +140,16 @@ export function chainToJson({ name, note, steps }: SavedChain): string {
   return `${JSON.stringify(file, null, 2)}\n`;
 }
 
-const refuse = (what: string) => new ParolaError('damaged-file', `This chain file cannot be used: ${what}`);
-
 /** Reads a chain file. Throws ParolaError `damaged-file` with the step and what is wrong with it. */
-export function chainFromJson(text: string): SavedChain {
-  let parsed: unknown;
-  try {
-    parsed = parseForeignJson(text);
-  } catch {
-    throw refuse('it is not JSON. Export it again from Parola, or check its commas and brackets.');
-  }
-  if (typeof parsed !== 'object' || parsed === null || !('parolaChain' in parsed))
-    throw refuse('it has no field “parolaChain”, so it is not a chain.');
-  if (typeof parsed.parolaChain !== 'number' || parsed.parolaChain > chainFormatVersion)
-    throw refuse('it was written by a newer version of Parola.');
-  try {
-    return readChain(parsed);
-  } catch (thrown) {
-    if (!(thrown instanceof ValidationError))
-      throw refuse(
-        'one of its fields is of another kind than it should be, such as a list in place of a name.',
-      );
-    const problems = thrown.inner.length > 0 ? thrown.inner : [thrown];
-    throw refuse(problems.map((problem) => told(problem, parsed)).join(' '));
-  }
-}
+export const chainFromJson = (text: string): SavedChain =>
+  readOwnFile(text, {
+    what: 'chain file',
+    kind: 'a chain',
+    field: 'parolaChain',
+    version: chainFormatVersion,
+    read: readChain,
+    tell: told,
+  });
 
 /** A problem with the step it is in, by its name. */
 function told({ path = '', message }: ValidationError, file: object): string {

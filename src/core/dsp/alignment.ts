@@ -40,7 +40,7 @@ const mostPpm = 300;
 const momentSeconds = 3;
 const mostMoments = 160;
 /** By how much a moment may be off what the envelopes say. */
-const searchSeconds = 0.16;
+const usualMoments = { seconds: momentSeconds, searchSeconds: 0.16, overlap: 1 };
 /** A moment counts when its peak stands out so far. */
 const sharp = 9;
 /** Who speaks in a moment is told by the levels when they differ by more from what is usual. */
@@ -60,6 +60,48 @@ export async function findAlignment(two: TwoRecordings): Promise<Alignment | nul
   if (!coarse) return null;
   const moments = await byWaveforms(two, coarse);
   return moments.length < 3 ? null : fitted(moments);
+}
+
+/** Moments are no shorter than this, and of a short recording there are about so many. */
+const leastMomentSeconds = 0.5;
+const fewMoments = 8;
+
+/**
+ * How two recordings of one voice belong together where it is known to within `searchSeconds`: the offset in
+ * the middle of those that moments of speech show, with the expected clocks, or with those the moments show
+ * where they go far enough apart to tell better. A line that holds its sound for longer or shorter now and
+ * then has the offset that it has most of the time. Null where too few moments can be told.
+ */
+export async function alignNear(
+  two: TwoRecordings,
+  expected: Pick<Alignment, 'offsetSeconds' | 'ppm'>,
+  searchSeconds: number,
+): Promise<Alignment | null> {
+  const line = { offset: expected.offsetSeconds, slope: expected.ppm / 1e6 };
+  const whole = Math.min(...two.levels.map((one) => one.length * two.stepSeconds));
+  const seconds = clamp(whole / fewMoments, leastMomentSeconds, momentSeconds);
+  const moments = await byWaveforms(two, line, { seconds, searchSeconds, overlap: 2 });
+  if (moments.length < 2) return null;
+  const slope = slopeNear(moments, line.slope);
+  const offsetSeconds = median(moments.map(({ at, offset }) => offset - slope * at));
+  const off = moments.map(({ at, offset }) => Math.abs(offset - slope * at - offsetSeconds));
+  const spreadMs = 1000 * median(off);
+  return { offsetSeconds, ppm: slope * 1e6, moments: moments.length, spreadMs, bleedMs: 0 };
+}
+
+/**
+ * From so many moments on, so far apart, what they show of the clocks is worth more than what was expected.
+ */
+const tellingMoments = 12;
+const tellingSeconds = 120;
+/** A line that moves about shows clocks that differ by more than the ones that were compared can be off. */
+const mostOffPpm = 8;
+
+function slopeNear(moments: readonly Moment[], expected: number): number {
+  const span = moments[moments.length - 1].at - moments[0].at;
+  if (moments.length < tellingMoments || span < tellingSeconds) return expected;
+  const shown = medianSlope(moments.map(({ at, offset }) => [at, offset]));
+  return Math.abs(shown - expected) * 1e6 <= mostOffPpm ? shown : expected;
 }
 
 /** Parts of which clocks are told: fine enough for a hundredth of a millionth, exact in a double. */
@@ -146,26 +188,27 @@ interface Moment {
 async function byWaveforms(
   { levels, stepSeconds, read, rateHz, progress }: TwoRecordings,
   line: Line,
+  { seconds: momentLength, searchSeconds, overlap } = usualMoments,
 ): Promise<Moment[]> {
   const seconds = levels.map((one) => one.length * stepSeconds);
   const from = Math.max(0, -line.offset);
-  const to = Math.min(seconds[0], seconds[1] - line.offset) - momentSeconds;
-  const step = Math.max(momentSeconds, (to - from) / mostMoments);
-  const window = Math.round(momentSeconds * rateHz);
+  const to = Math.min(seconds[0], seconds[1] - line.offset) - momentLength;
+  const step = Math.max(momentLength / overlap, (to - from) / mostMoments);
+  const window = Math.round(momentLength * rateHz);
   const search = Math.round(searchSeconds * rateHz);
   const correlation = CrossCorrelation.holding(2 * window + 2 * search);
   const found: (Omit<Moment, 'voice'> & { ratioDb: number })[] = [];
   for (let at = from; at <= to; at += step) {
     progress?.((at - from) / Math.max(1, to - from));
     const expected = line.offset + line.slope * at;
-    const own = await read(0, at, momentSeconds);
-    const other = await read(1, at + expected - searchSeconds, momentSeconds + 2 * searchSeconds);
+    const own = await read(0, at, momentLength);
+    const other = await read(1, at + expected - searchSeconds, momentLength + 2 * searchSeconds);
     const lags = correlation.lags(correlation.spectrumOf(other), correlation.spectrumOf(own), true);
     const { lag, height } = highest(lags, correlation.size, 0, 2 * search);
     if (height < sharp) continue;
     const ratioDb =
       powerToDb(meanSquare(own)) - powerToDb(meanSquare(other.subarray(search, search + window)));
-    found.push({ at: at + momentSeconds / 2, offset: expected + (lag - search) / rateHz, ratioDb });
+    found.push({ at: at + momentLength / 2, offset: expected + (lag - search) / rateHz, ratioDb });
   }
   const usual = middleOf(found.map(({ ratioDb }) => ratioDb));
   return found.map(({ at, offset, ratioDb }) => ({

@@ -13,6 +13,8 @@ export const limits = {
   clips: 1000,
   steps: 100_000,
   sources: 100_000,
+  /** Earlier project files that hold recordings of this one. */
+  files: 1000,
   channels: 32,
   lines: 100_000,
   routes: 4096,

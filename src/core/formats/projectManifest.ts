@@ -1,8 +1,7 @@
 import { array, boolean, number, object, string, ValidationError, type InferType } from 'yup';
+import { splitRules } from '../base/text';
 import { ParolaError } from '../base/errors';
 import { parseForeignJson } from '../base/json';
-import { cueSettingLimits } from '../recording/cueSettings';
-import { levelProfileSchema } from '../recording/levelProfiles';
 import type { SoundCheck } from '../recording/soundCheck';
 import { specSchema } from '../specs/spec';
 import type { Step } from '../timeline/history';
@@ -11,6 +10,7 @@ import { plainTimeline, type PlainTimeline } from '../timeline/stored';
 import { sheetFramesOf } from '../timeline/timeline';
 import { limits, mostFrames } from './manifestLimits';
 import { readToneRegion } from './manifestLists';
+import { levelsSchema, recordingSchema } from './manifestSettings';
 import { readTimeline } from './manifestTimeline';
 import { damaged, type ReadingContext } from './manifestValues';
 
@@ -19,7 +19,7 @@ import { damaged, type ReadingContext } from './manifestValues';
  * understood.
  */
 export const manifestName = 'parola.json';
-export const manifestVersion = 10;
+export const manifestVersion = 11;
 /** Up to this one, pieces were struck one by one. */
 const lastStruckPieces = 4;
 export const sourceFileName = (id: string) => `sources/${id}.wav`;
@@ -94,35 +94,6 @@ const sourceSchema = object({
     .default(undefined),
 });
 
-const { runUpSeconds, runOutSeconds, stretch } = cueSettingLimits;
-const cueSettingsSchema = object({
-  runUpSeconds: number().min(runUpSeconds.least).max(runUpSeconds.most).required(),
-  beeps: boolean().required(),
-  sweep: boolean().required(),
-  runOutSeconds: number().min(runOutSeconds.least).max(runOutSeconds.most).required(),
-  end: string().oneOf(['out', 'on']).required(),
-  then: string().oneOf(['stay', 'next', 'play']).required(),
-  guide: string().oneOf(['heard', 'off']).required(),
-  stretch: number().min(stretch.least).max(stretch.most).required(),
-  voices: string().oneOf(['own', 'armed']).required(),
-}).default(undefined);
-
-const recordingSchema = object({
-  mode: string().oneOf(['continue', 'retake', 'insert', 'patch', 'cue']).required(),
-  runUpSeconds: number().min(0).max(15).required(),
-  countIn: string().oneOf(['none', 'beeps', 'sweep']).required(),
-  fixedSeconds: number().min(0.1).max(86_400).nullable().defined(),
-  keepGoing: boolean().required(),
-  hearOthers: boolean().optional(),
-  patchLength: string().oneOf(['selection', 'reading']).required(),
-  cue: cueSettingsSchema.optional(),
-}).default(undefined);
-
-const levelsSchema = object({
-  id: string().oneOf(['quiet', 'noisy', 'headroom', 'spec', 'own']).required(),
-  own: levelProfileSchema.required(),
-}).default(undefined);
-
 const checkSchema = object({
   at: time(),
   input: name(),
@@ -166,6 +137,10 @@ const projectSchema = object({
     .optional(),
   recording: recordingSchema.optional(),
   levels: levelsSchema.optional(),
+  further: string().max(limits.nameLetters).optional(),
+  split: string()
+    .oneOf([...splitRules])
+    .optional(),
 });
 
 const manifestSchema = object({
@@ -175,6 +150,10 @@ const manifestSchema = object({
   parts: array(partSchema).max(limits.parts).required(),
   sources: array(sourceSchema).max(limits.sources).required(),
   checks: array(checkSchema).max(limits.checks).optional(),
+  savedAt: time().optional(),
+  elsewhere: array(object({ file: name(), sources: array(id()).max(limits.sources).required() }))
+    .max(limits.files)
+    .optional(),
 });
 
 type Loose = InferType<typeof manifestSchema>;
@@ -288,6 +267,9 @@ function readParts(known: Loose, raw: RawManifest, renameSource: (id: string) =>
   return {
     manifest: {
       ...rest,
+      ...(rest.elsewhere && {
+        elsewhere: rest.elsewhere.map(({ file, sources: ids }) => ({ file, sources: ids.map(renameSource) })),
+      }),
       project,
       version,
       parts,

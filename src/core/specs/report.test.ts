@@ -106,3 +106,13 @@ test('what voices went through is told in all three, and nothing is said where t
   expect(reportHtml(report)).toContain(told);
   expect(reportHtml(reportOf(good))).not.toContain('went through');
 });
+
+test('what was noted of sessions with talents far away stands in the report, as text', () => {
+  const sessions = [{ at: '2026-11-26T09:00:01.500Z', who: 'Mara <b>', what: 'Consent given.' }];
+  const report = { ...reportOf(good), sessions };
+  expect(JSON.parse(reportJson(report))).toMatchObject({ sessions });
+  expect(reportHtml(report)).toContain(
+    '<td>2026-11-26 09:00:01</td><td>Mara &lt;b&gt;</td><td>Consent given.</td>',
+  );
+  expect(reportHtml(reportOf(good))).not.toContain('far away');
+});

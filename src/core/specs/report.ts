@@ -32,6 +32,15 @@ export interface Report {
   /** ISO 8601. */
   madeAt: string;
   files: ReportFile[];
+  /** What was noted of sessions with talents far away; nothing where there were none. */
+  sessions?: readonly SessionNote[];
+}
+
+/** Who came, left, was recorded, with what: `at` in ISO 8601. */
+export interface SessionNote {
+  readonly at: string;
+  readonly who: string;
+  readonly what: string;
 }
 
 export const filePasses = ({ verdicts, mistake }: Pick<ReportFile, 'verdicts' | 'mistake'>) =>
@@ -49,7 +58,7 @@ const measuredBy = (spec: Spec) =>
   `${measurementStandard}. ${describeRms(spec)}; room is the RMS of the pauses.`;
 
 /** The report as data: every value with its unit in its name; −∞ is null. */
-export function reportJson({ project, spec, madeAt, files }: Report): string {
+export function reportJson({ project, spec, madeAt, files, sessions = [] }: Report): string {
   const data = {
     parolaReport: 1,
     project,
@@ -79,6 +88,7 @@ export function reportJson({ project, spec, madeAt, files }: Report): string {
       chains: file.chains ?? [],
       mistake: file.mistake,
     })),
+    sessions,
   };
   return `${JSON.stringify(data, null, 2)}\n`;
 }
@@ -130,7 +140,7 @@ tr { break-inside: avoid; } @media print { body { margin: 0; } @page { size: A4 
  * file.
  */
 export function reportHtml(report: Report): string {
-  const { project, spec, madeAt, files } = report;
+  const { project, spec, madeAt, files, sessions = [] } = report;
   const limited = measures.filter((measure) => {
     const limit = spec.limits[measure];
     const isLimited = limit && (limit.min !== null || limit.max !== null);
@@ -180,6 +190,7 @@ ${chained.length === 0 ? '' : `<table><caption>What the voices went through</cap
         `<tr><td>${escapeHtml(fileName)}</td><td class="sum">${escapeHtml(sha256)}</td></tr>`,
     )
     .join('\n')}</tbody></table>
+${sessions.length === 0 ? '' : `<table><caption>Sessions with talents far away (UTC)</caption><tbody>${sessions.map(({ at, who, what }) => `<tr><td>${escapeHtml(at.slice(0, 19).replace('T', ' '))}</td><td>${escapeHtml(who)}</td><td>${escapeHtml(what)}</td></tr>`).join('\n')}</tbody></table>`}
 </body></html>
 `;
 }

@@ -4,9 +4,17 @@ import type { PartFile } from '@/core/delivery/partFiles';
 import { safeName } from '@/core/formats/fileNames';
 import { plainFormat, sameFormat, type FileFormat } from '@/core/specs/fileFormat';
 import { judgeAmong } from '@/core/specs/judgeAmong';
-import { filePasses, reportCsv, reportHtml, reportJson, type Report } from '@/core/specs/report';
+import {
+  filePasses,
+  reportCsv,
+  reportHtml,
+  reportJson,
+  type Report,
+  type SessionNote,
+} from '@/core/specs/report';
 import type { CheckedFile, ExportItem } from '@/workers/exportJobs';
 import type { ReportProgress } from '@/workers/protocol';
+import { readSession } from '../far/log';
 import { planExport, useExportOptions, type Destination, type ExportPlan } from './exportPlan';
 import { chooseFolder, namesIn, saveToFolder } from './folders';
 import { exportClient, exportClients, handOver, handOverText, runShown } from '../page/jobs';
@@ -49,7 +57,7 @@ export async function exportNow(): Promise<void> {
   const apart = folder && !(await hasRoom(named.items)) ? folder : null;
   const checked = await writeAll(named.items, apart);
   if (!checked) return;
-  const report = reportOf(project.name, named.items, checked);
+  const report = { ...reportOf(project.name, named.items, checked), sessions: await sessionNotes() };
   const texts = [...named.texts, ...(withReport ? reportTexts(report, named.reportNames) : [])];
   const where = await handOut(checked, texts, project.name, folder, options.destination, apart);
   // What was not handed over is not kept, and what was written in the folder has been copied.
@@ -221,6 +229,13 @@ function reportOf(
   });
   return { project, spec, madeAt: new Date().toISOString(), files };
 }
+
+/** What was noted of the project's sessions with talents far away. */
+const sessionNotes = async (): Promise<SessionNote[]> =>
+  ((await readSession().catch(() => null))?.log ?? []).map(({ at, ...note }) => ({
+    at: new Date(at).toISOString(),
+    ...note,
+  }));
 
 const reportEndings = ['html', 'csv', 'json'] as const;
 

@@ -14,9 +14,11 @@ declare global {
 export const canUseFolders = () => typeof window !== 'undefined' && 'showDirectoryPicker' in window;
 
 /** The browser's own dialog; null when the user thinks better of it. */
-export async function chooseFolder(): Promise<FileSystemDirectoryHandle | null> {
+export async function chooseFolder(
+  mode: 'read' | 'readwrite' = 'readwrite',
+): Promise<FileSystemDirectoryHandle | null> {
   try {
-    return (await window.showDirectoryPicker?.({ mode: 'readwrite' })) ?? null;
+    return (await window.showDirectoryPicker?.({ mode })) ?? null;
   } catch {
     return null;
   }

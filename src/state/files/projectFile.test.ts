@@ -4,10 +4,9 @@ import { BlobReader, Uint8ArrayReader, Uint8ArrayWriter, ZipReader, ZipWriter } 
 import { seededRandom } from '@/core/base/random';
 import { noise } from '@/core/testing/signals';
 import { heardTracks } from '@/core/timeline/heard';
-import type { Step } from '@/core/timeline/history';
-import { loadTimeline, plainTimeline } from '@/core/timeline/stored';
+import { loadTimeline } from '@/core/timeline/stored';
 import { heardFramesOf } from '@/core/timeline/timeline';
-import { allOf, database } from '@/storage/database';
+import { database } from '@/storage/database';
 import { readPeaks } from '@/storage/blocks';
 import { finishSource, sourcesOfProject } from '@/storage/sources';
 import { BlockReader } from '@/storage/blockReader';
@@ -16,24 +15,13 @@ import { purgeDeleted } from '@/storage/purge';
 import { openProjectFile } from '@/workers/openProjectFile';
 import { saveProjectFile } from '@/workers/saveProjectFile';
 import { openFresh, recordAudio } from '../testing/fixture';
+import { contents, randomWork } from '../testing/randomWork';
 import { saved } from '../page/saving';
 import { resetStores } from '../page/resets';
 import { useProject } from '../project/openProject';
-import { copySelection, pasteAtCaret, strikeSelection, useClipboard } from '../sheet/editing';
-import {
-  addMark,
-  closeUpAll,
-  edit,
-  openPart,
-  redo,
-  restCaret,
-  select,
-  setCaret,
-  undo,
-  usePart,
-} from '../sheet/part';
-import { copyToNewPart, moveToPart, splitAtPartMarks } from '../sheet/partEdits';
-import { selectPart } from '../sheet/parts';
+import { copySelection, useClipboard } from '../sheet/editing';
+import { openPart, redo, restCaret, select, undo, usePart } from '../sheet/part';
+import { moveToPart } from '../sheet/partEdits';
 import { changeTake, deleteTake } from '../recording/takes';
 import { seeds } from '@/core/testing/seeds';
 
@@ -86,103 +74,24 @@ const context = { signal: new AbortController().signal, progress: () => undefine
 async function writtenFile(projectId: string): Promise<globalThis.File> {
   restCaret();
   expect(await saved()).toBe(true);
-  const { path } = await saveProjectFile({ projectId, fileName: 'a.parola', films: true }, context);
-  return new File(mockFiles.get(path) ?? [], 'a.parola') as unknown as globalThis.File;
-}
-
-/** All that a project is, with its recordings called by their names: ids are given anew in a file. */
-async function contents(projectId: string) {
-  const { project, parts } = await loadProject(projectId);
-  const db = await database();
-  const histories = await Promise.all(parts.map(({ id }) => db.getAll('history', allOf(id))));
-  const used = JSON.stringify([parts, histories]);
-  const sources = (await sourcesOfProject(projectId)).filter(
-    ({ id, deleted }) => !deleted || used.includes(id),
+  const { path } = await saveProjectFile(
+    { projectId, fileName: 'a.parola', films: true, elsewhere: [] },
+    context,
   );
-  const number = new Map(parts.map(({ id }, index) => [id, `part ${index}`]));
-  const names = new Map(sources.map(({ id, name }) => [id, name]));
-  const known = (value: unknown): unknown =>
-    JSON.parse(JSON.stringify(value), (key, inside: unknown) => {
-      if ((key === 'source' || key === 'id') && typeof inside === 'string')
-        return names.get(inside) ?? inside;
-      // Nothing looks up the place of a recording that is gone.
-      if (key === 'places' && Array.isArray(inside))
-        return inside.filter((place) => [...names.values()].includes((place as { source: string }).source));
-      return inside;
-    });
-  return {
-    name: project.name,
-    rateHz: project.rateHz,
-    parts: parts.map(({ name, script, timeline, historyAt, caret, heardFrames }, index) => ({
-      name,
-      script,
-      timeline: known(plainTimeline(loadTimeline(timeline))),
-      historyAt,
-      caret,
-      heardFrames,
-      steps: histories[index].map(({ step }: { step: Step }) => step.label),
-    })),
-    takes: sources
-      .map(({ partId, name, take, circled, note, deleted, frames, channels }) => ({
-        part: number.get(partId) ?? null,
-        ...{ name, take, circled, note, deleted, frames, channels },
-      }))
-      .sort((a, b) => (a.name < b.name ? -1 : 1)),
-  };
-}
-
-/** Everything that takes recordings from one place to another, in any order. */
-async function randomWork(random: () => number): Promise<void> {
-  const upTo = (limit: number) => Math.floor(random() * limit);
-  const parts = () => useProject.getState().parts;
-  const end = () => loadTimeline({ ...openStored() }).tracks[0].table.frames;
-  const openStored = () =>
-    parts().find(({ id }) => id === usePart.getState().id)?.timeline ?? { tracks: [], marks: [] };
-  const someRange = () => {
-    const [a, b] = [upTo(end() + 1), upTo(end() + 1)];
-    select(a, b);
-  };
-  let takes = useProject.getState().sources.size;
-  for (let turn = 0; turn < 26; turn++) {
-    const action = upTo(14);
-    someRange();
-    if (action === 0 || takes === 0) {
-      const source = await recordAudio(noise(4000, -20, turn + 1));
-      changeTake(source, { name: `Recording ${takes++}`, note: `turn ${turn}` });
-    } else if (action === 1) strikeSelection();
-    else if (action === 2) closeUpAll();
-    else if (action === 3) copySelection();
-    else if (action === 4) {
-      setCaret(upTo(end()));
-      pasteAtCaret();
-    } else if (action === 5) await copyToNewPart();
-    else if (action === 6) moveToPart(parts()[upTo(parts().length)].id);
-    else if (action === 7) {
-      addMark('part', upTo(end()));
-      await splitAtPartMarks();
-    } else if (action === 8 || action === 13) await undo();
-    else if (action === 9) await redo();
-    else if (action === 10) await selectPart(parts()[upTo(parts().length)].id);
-    else if (action === 11) {
-      const all = [...useProject.getState().sources.values()];
-      const take = all[upTo(all.length)];
-      if (random() < 0.5) deleteTake(take);
-      else changeTake(take, { circled: true });
-    } else edit('gain', (timeline) => ({ ...timeline }));
-  }
+  return new File(mockFiles.get(path) ?? [], 'a.parola') as unknown as globalThis.File;
 }
 
 test.each(seeds(30))('whatever is done, saving and opening gives an equal project, seed %d', async (seed) => {
   const { project } = await openFresh('One', 'Two');
   await randomWork(seededRandom(seed));
   expect(await saved()).toBe(true);
-  const { projectId, left } = await openProjectFile({ file: await writtenFile(project.id) }, context);
+  const { projectId, left } = await openProjectFile({ files: [await writtenFile(project.id)] }, context);
   expect(left).toEqual([]);
   expect(await contents(projectId)).toEqual(await contents(project.id));
   // The same after what was deleted has gone for good, and of a copy that shares the audio.
   await purgeDeleted(project.id);
   const copy = await duplicateProject(project.id, 'Copy');
-  const again = await openProjectFile({ file: await writtenFile(copy.id) }, context);
+  const again = await openProjectFile({ files: [await writtenFile(copy.id)] }, context);
   expect(again.left).toEqual([]);
   const [kept, opened] = [await contents(copy.id), await contents(again.projectId)];
   expect(opened).toEqual(kept);
@@ -203,7 +112,7 @@ test('a take that was deleted in one part and is heard in another is in the file
   expect(useProject.getState().sources.get(take.id)?.deleted).toBeFalsy();
   // However it came to be marked, the file holds it.
   changeTake(take, { deleted: true });
-  const { projectId } = await openProjectFile({ file: await writtenFile(project.id) }, context);
+  const { projectId } = await openProjectFile({ files: [await writtenFile(project.id)] }, context);
   const [, two] = (await loadProject(projectId)).parts;
   const [{ table }] = heardTracks(loadTimeline(two.timeline));
   const [piece] = table.pieces;
@@ -227,7 +136,7 @@ test('a passage that was copied does not outlive its project', async () => {
 
 test('a file of version 4 is opened: its tracks are in step, its history undone and redone', async () => {
   const file = new File([readFileSync('e2e/files/project-version-4.parola')], 'old.parola');
-  const { projectId, left } = await openProjectFile({ file: file as unknown as globalThis.File }, context);
+  const { projectId, left } = await openProjectFile({ files: [file as unknown as globalThis.File] }, context);
   expect(left).toEqual([]);
   const { project, parts } = await loadProject(projectId);
   useProject.setState({ project, parts, status: 'open', readOnly: false });
@@ -278,7 +187,7 @@ describe('a project file that is not what it says', () => {
   };
   const refused = async (bytes: Uint8Array, code: string, message: RegExp) => {
     const before = await counts();
-    await expect(openProjectFile({ file: fileOf(bytes) }, context)).rejects.toMatchObject({
+    await expect(openProjectFile({ files: [fileOf(bytes)] }, context)).rejects.toMatchObject({
       code,
       message: expect.stringMatching(message) as string,
     });
@@ -352,7 +261,7 @@ describe('a project file that is not what it says', () => {
     const { projectId } = await written();
     mockDamage = (parts) => parts.slice(0, -1);
     await expect(
-      saveProjectFile({ projectId, fileName: 'a.parola', films: true }, context),
+      saveProjectFile({ projectId, fileName: 'a.parola', films: true, elsewhere: [] }, context),
     ).rejects.toMatchObject({
       code: 'damaged-file',
       message: expect.stringContaining('cannot be opened again') as string,
@@ -364,9 +273,9 @@ describe('a project file that is not what it says', () => {
     const db = await database();
     const [source] = await sourcesOfProject(projectId);
     await db.delete('sources', source.id);
-    await expect(saveProjectFile({ projectId, fileName: 'a.parola', films: true }, context)).rejects.toThrow(
-      /cannot be opened again \(.*audio that is not in the file/,
-    );
+    await expect(
+      saveProjectFile({ projectId, fileName: 'a.parola', films: true, elsewhere: [] }, context),
+    ).rejects.toThrow(/cannot be opened again \(.*audio that is not in the file/);
   });
 });
 
@@ -388,7 +297,7 @@ describe('a moving picture', () => {
   }
   const openedFilm = async (file: globalThis.File) => {
     mockFilms.clear();
-    const { projectId } = await openProjectFile({ file }, context);
+    const { projectId } = await openProjectFile({ files: [file] }, context);
     const [source] = await sourcesOfProject(projectId);
     return { source, bytes: mockFilms.get(source.id) };
   };
@@ -401,7 +310,10 @@ describe('a moving picture', () => {
 
   test('is left out where that is wanted: it is known what is missing', async () => {
     const projectId = await withFilm();
-    const { path } = await saveProjectFile({ projectId, fileName: 'a.parola', films: false }, context);
+    const { path } = await saveProjectFile(
+      { projectId, fileName: 'a.parola', films: false, elsewhere: [] },
+      context,
+    );
     const file = new File(mockFiles.get(path) ?? [], 'a.parola') as unknown as globalThis.File;
     expect(file.size).toBeLessThan(bytes.length);
     const opened = await openedFilm(file);
@@ -412,6 +324,6 @@ describe('a moving picture', () => {
   test('needs its room on the disk', async () => {
     const file = await writtenFile(await withFilm());
     quota = bytes.length;
-    await expect(openProjectFile({ file }, context)).rejects.toMatchObject({ code: 'storage-full' });
+    await expect(openProjectFile({ files: [file] }, context)).rejects.toMatchObject({ code: 'storage-full' });
   });
 });

@@ -1,5 +1,6 @@
 import { formatBytes } from '@/core/base/units';
 import { safeName } from '@/core/formats/fileNames';
+import { backupOf, storeBackup } from '@/storage/backups';
 import { sourcesOfProject } from '@/storage/sources';
 import { exportClient, handOver, runShown } from '../page/jobs';
 import { notify } from '../page/notices';
@@ -7,24 +8,38 @@ import { saved } from '../page/saving';
 import { ask } from '../page/questions';
 import { restCaret } from '../sheet/part';
 
-/** Writes the whole project to one open file, once everything that was done to it is stored. */
-export async function saveProjectFile(projectId: string, name: string): Promise<void> {
+/**
+ * Writes the whole project to one open file, once everything that was done to it is stored; `onlyNew` leaves
+ * out the recordings that stand in files saved before. Resolves to whether it was written.
+ */
+export async function saveProjectFile(projectId: string, name: string, onlyNew = false): Promise<boolean> {
   restCaret();
-  if (!(await saved()))
-    return notify(
+  if (!(await saved())) {
+    notify(
       'error',
       'What was changed last is not stored yet, so it would be missing in the project file. Make room on the disk and wait for “Saved”, then save the file again.',
     );
+    return false;
+  }
   const films = await withFilms(projectId);
-  if (films === null) return;
-  const fileName = `${safeName(name)}.parola`;
+  if (films === null) return false;
+  const before = onlyNew ? ((await backupOf(projectId))?.files ?? []) : [];
+  const fileName = `${safeName(name)}${before.length > 0 ? `-${before.length + 1}` : ''}.parola`;
   const written = await runShown(`Writing ${fileName}`, (options) =>
-    exportClient.run('saveProject', { projectId, fileName, films }, options),
+    exportClient.run('saveProject', { projectId, fileName, films, elsewhere: before }, options),
   );
-  if (!written) return;
+  if (!written) return false;
   await handOver(written);
-  const holds = films ? 'the whole project' : 'the whole project without its pictures';
-  notify('success', `${written.fileName} is written. It holds ${holds}: keep it as your backup.`);
+  const files = [...before, { file: fileName, sources: written.holds }];
+  await storeBackup(projectId, { at: Date.now(), files });
+  notify('success', `${fileName} is written. ${heldTold(films, before)}`);
+  return true;
+}
+
+function heldTold(films: boolean, before: readonly { file: string }[]): string {
+  const without = films ? '' : ' without its pictures';
+  if (before.length === 0) return `It holds the whole project${without}: keep it as your backup.`;
+  return `It holds the project${without} with what was recorded since; the rest is in ${before.map(({ file }) => `“${file}”`).join(', ')}. Keep them together: they are opened together.`;
 }
 
 /** Whether moving pictures go into a project file; null when it is not to be written. */
@@ -44,12 +59,13 @@ async function withFilms(projectId: string): Promise<boolean | null> {
 }
 
 /**
- * Opens a project file as a project of its own and returns its id; null when that failed, which has been
- * told.
+ * Opens a project file, with the earlier ones it needs, as a project of its own and returns its id; null when
+ * that failed, which has been told.
  */
-export async function openProjectFile(file: File): Promise<string | null> {
-  const opened = await runShown(`Opening ${file.name}`, (options) =>
-    exportClient.run('openProject', { file }, options),
+export async function openProjectFile(files: readonly File[]): Promise<string | null> {
+  const [{ name }] = files;
+  const opened = await runShown(`Opening ${name}`, (options) =>
+    exportClient.run('openProject', { files }, options),
   );
   for (const sentence of opened?.left ?? []) notify('warning', sentence);
   return opened?.projectId ?? null;

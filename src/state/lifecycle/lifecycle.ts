@@ -8,6 +8,8 @@ import { recoverTakes, type Recovered } from '@/storage/recovery';
 import type { PartRecord, ProjectRecord, SourceRecord } from '@/storage/schema';
 import { sourcesOfProject } from '@/storage/sources';
 import { upgradeParts } from '@/storage/upgrade';
+import { startCopying } from '../keep/copying';
+import { lookForDamage } from '../keep/damage';
 import { notify } from '../page/notices';
 import { resetStores } from '../page/resets';
 import { saved, savePassing, stored } from '../page/saving';
@@ -53,8 +55,6 @@ async function open(id: string): Promise<void> {
     const lock = await lockProject(id);
     if (mine !== generation) return lock?.();
     release = lock;
-    // Asks the browser not to clear this storage when the disk is short; it decides by itself.
-    void navigator.storage.persist();
     const { project, parts, sources, writable, recovered } = await today(id, lock !== null);
     const part = parts.find((candidate) => candidate.id === project.openPartId) ?? parts[0];
     const prepared = part && (await preparePart(part));
@@ -78,6 +78,8 @@ async function open(id: string): Promise<void> {
     if (writable) void savePassing(() => updateProject(id, { openedAt }));
     packWhenIdle();
     tellSlowKernels();
+    void startCopying();
+    void lookForDamage();
   } catch (thrown) {
     if (mine !== generation) return;
     release?.();

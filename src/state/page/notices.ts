@@ -1,10 +1,13 @@
 import { create } from 'zustand';
-import { toParolaError } from '@/core/base/errors';
+import { toParolaError, type ErrorCode } from '@/core/base/errors';
+import type { HelpId } from '@/core/base/helpIds';
 
 export interface Notice {
   id: number;
   severity: 'info' | 'success' | 'warning' | 'error';
   text: string;
+  /** Where there is more to say. */
+  help?: HelpId;
 }
 
 /** Messages that belong to no field. */
@@ -12,9 +15,9 @@ export const useNotices = create<{ notices: Notice[] }>(() => ({ notices: [] }))
 
 let nextId = 1;
 
-export function notify(severity: Notice['severity'], text: string): void {
+export function notify(severity: Notice['severity'], text: string, help?: HelpId): void {
   useNotices.setState(({ notices }) => ({
-    notices: [...notices.filter((notice) => notice.text !== text), { id: nextId++, severity, text }],
+    notices: [...notices.filter((notice) => notice.text !== text), { id: nextId++, severity, text, help }],
   }));
 }
 
@@ -24,8 +27,18 @@ export function dismiss(id: number): void {
 
 export const dismissAll = (): void => useNotices.setState({ notices: [] });
 
+/** Failures of which the help has more to say than fits into a message. */
+const helpOf: Partial<Record<ErrorCode, HelpId>> = {
+  'storage-full': 'kept',
+  'device-lost': 'booth',
+  'no-device': 'booth',
+  'permission-denied': 'booth',
+  'unknown-spec': 'brief',
+  'read-only': 'projects',
+};
+
 /** Tells the user about a failure; a cancelled job is what the user asked for and says nothing. */
 export function notifyError(thrown: unknown): void {
   const error = toParolaError(thrown);
-  if (error.code !== 'cancelled') notify('error', error.message);
+  if (error.code !== 'cancelled') notify('error', error.message, helpOf[error.code]);
 }

@@ -1,6 +1,8 @@
 import { create } from 'zustand';
 import { ParolaError } from '@/core/base/errors';
 import type { Spec } from '@/core/specs/spec';
+import { storeBackup } from '@/storage/backups';
+import { forgetCopy } from '@/storage/copies';
 import { lockProject } from '@/storage/lock';
 import * as storage from '@/storage/projects';
 import type { ProjectSummary } from '@/storage/projects';
@@ -50,6 +52,8 @@ export async function deleteProject(id: string): Promise<void> {
   }
   try {
     await storage.deleteProject(id);
+    await forgetCopy(id);
+    await storeBackup(id, undefined);
   } finally {
     release();
   }

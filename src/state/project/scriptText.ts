@@ -1,13 +1,24 @@
 import removeMarkdown from 'remove-markdown';
 import { ParolaError } from '@/core/base/errors';
 import { formatBytes } from '@/core/base/units';
-import { splitIntoLines } from '@/core/base/text';
+import { splitScript, type SplitRule } from '@/core/base/text';
+import { readCaptions } from '@/core/cues/captions';
+import { tidied, type Chapter, type ScriptDocument } from '@/core/script/document';
+import { JobClient } from '@/workers/client';
+import type { ScriptJobs } from '@/workers/scriptJobs';
 import { newId } from '@/storage/projects';
-import { changePart, withKeptIds } from './settings';
+import { changePart, changeProject, withKeptIds } from './settings';
 import { useProject } from './openProject';
 
 /** A part's script; a whole book is several parts. A megabyte of text is about twenty hours of reading. */
 export const longestScriptBytes = 1_000_000;
+
+/** A book with pictures; its text is a fraction of it. */
+const longestFileBytes = 100_000_000;
+
+const client = new JobClient<ScriptJobs>(
+  () => new Worker(new URL('../../workers/script.worker.ts', import.meta.url), { type: 'module' }),
+);
 
 /** Throws ParolaError `too-large` with what to do. */
 export function checkScriptSize(bytes: number): void {
@@ -18,26 +29,93 @@ export function checkScriptSize(bytes: number): void {
   );
 }
 
+/** Files a script is read from, by their endings. */
+export const scriptEndings = '.txt,.text,.md,.markdown,.docx,.epub,.pdf,.rtf,.srt,.vtt';
+
 /**
- * The text of a dropped .txt or .md file as script lines. Throws ParolaError `too-large` or `unsupported`.
+ * The text of a file in any of the usual forms, in chapters where it has some. Throws ParolaError `too-
+ * large`, `unsupported` or `damaged-file`.
  */
-export async function readScriptFile(file: File): Promise<string[]> {
-  checkScriptSize(file.size);
-  const markdown = /\.(md|markdown)$/i.test(file.name);
-  if (!markdown && !/\.(txt|text)$/i.test(file.name)) {
+export async function readScriptFile(file: File): Promise<ScriptDocument> {
+  const kind = /\.(\w+)$/.exec(file.name)?.[1].toLowerCase() ?? '';
+  if (file.size > longestFileBytes)
     throw new ParolaError(
-      'unsupported',
-      `“${file.name}” is not a .txt or .md file. Save the script as plain text, or paste it.`,
+      'too-large',
+      `“${file.name}” is ${formatBytes(file.size)}; a script file has at most ${formatBytes(longestFileBytes)}. Leave its pictures out, or paste its text.`,
     );
+  switch (kind) {
+    case 'docx':
+    case 'epub':
+    case 'pdf':
+      return client.run('read', { file, kind });
+    case 'rtf':
+      return readRtf(file);
+    case 'srt':
+    case 'vtt': {
+      const { cues } = readCaptions(await plainText(file), 1000);
+      return tidied([{ name: '', text: cues.map(({ text }) => text).join('\n\n') }]);
+    }
+    case 'md':
+    case 'markdown':
+      return tidied(chaptersOfMarkdown(await plainText(file)));
+    case 'txt':
+    case 'text':
+      return tidied([{ name: '', text: await plainText(file) }]);
+    default:
+      throw new ParolaError(
+        'unsupported',
+        `“${file.name}” is none of the forms a script is read from: plain text, Markdown, DOCX, EPUB, PDF, RTF, SRT or VTT. Save it as one of them, or paste its text.`,
+      );
   }
+}
+
+async function plainText(file: File): Promise<string> {
   const text = await file.text();
   if (text.includes('\u0000'))
     throw new ParolaError(
       'unsupported',
       `“${file.name}” is not plain text. Save the script as plain text, or paste it.`,
     );
-  return splitIntoLines(markdown ? removeMarkdown(text) : text);
+  return text.replace(/^\uFEFF/, '');
 }
+
+/** Chapters of Markdown begin at headings of the first level (CommonMark, ATX headings). */
+function chaptersOfMarkdown(text: string): Chapter[] {
+  const [before, ...headed] = text.replace(/\r\n?/g, '\n').split(/^# +(?=\S)/m);
+  return [
+    { name: '', text: removeMarkdown(before) },
+    ...headed.map((chapter) => {
+      const [name, ...rest] = chapter.split('\n');
+      return { name: removeMarkdown(name.replace(/ #+ *$/, '')), text: removeMarkdown(rest.join('\n')) };
+    }),
+  ];
+}
+
+/** RTF is laid out by its library as a page would show it; what is read is the text of that. */
+async function readRtf(file: File): Promise<ScriptDocument> {
+  try {
+    const { RTFJS } = await import('rtf.js');
+    RTFJS.loggingEnabled(false);
+    const elements = await new RTFJS.Document(await file.arrayBuffer(), {}).render();
+    const text = elements.map(({ textContent }) => textContent ?? '').join('\n\n');
+    const document = tidied([{ name: '', text }]);
+    if (document.chapters.length > 0) return document;
+  } catch {
+    // Told below, as for a file without text.
+  }
+  throw new ParolaError(
+    'damaged-file',
+    `“${file.name}” cannot be read as RTF. Open it where it was made and save it again, or paste its text.`,
+  );
+}
+
+/** A file's text as script lines of the open project. */
+export const linesOfText = (text: string): string[] => splitScript(text, splitRule());
+
+/** How a text becomes lines in the open project. */
+export const splitRule = (): SplitRule => useProject.getState().project?.split ?? 'sentences';
+
+export const setSplitRule = (split: SplitRule) => changeProject({ split });
 
 /** Stores a script, one line of text for each script line; empty lines are dropped. */
 export function saveScript(partId: string, text: string): void {

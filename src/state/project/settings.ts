@@ -1,4 +1,5 @@
 import { defaultCueSettings, type CueSettings } from '@/core/recording/cueSettings';
+import { recordDefaults } from '@/core/recording/recordDefaults';
 import type { LevelChoice } from '@/core/recording/levelProfiles';
 import type { Spec } from '@/core/specs/spec';
 import { updatePart } from '@/storage/parts';
@@ -38,16 +39,7 @@ export const setLevels = (levels: LevelChoice) => changeProject({ levels });
 export const setRecordSettings = (changes: Partial<RecordSettings>) =>
   changeProject({ recording: { ...recordSettings(), ...changes } });
 
-const defaultRecordSettings: RecordSettings = {
-  mode: 'continue',
-  runUpSeconds: 5,
-  countIn: 'none',
-  fixedSeconds: null,
-  keepGoing: false,
-  hearOthers: true,
-  patchLength: 'selection',
-  cue: defaultCueSettings,
-};
+const defaultRecordSettings: RecordSettings = { ...recordDefaults, cue: defaultCueSettings };
 
 /** How Record works in the open project. */
 export const recordSettings = (): RecordSettings => ({

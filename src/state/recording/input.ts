@@ -67,6 +67,8 @@ export const inputName = (choice: InputChoice) => {
       return readerNames[choice.script ?? 'narration'];
     case 'file':
       return choice.name;
+    case 'far':
+      return 'Far away';
     case 'microphone':
       return choice.label;
   }

@@ -6,6 +6,8 @@ import { mainInput } from '@/core/recording/routing';
 import { RingLevels } from '@/core/base/ring';
 import { within } from '@/core/base/waiting';
 import type { InputChoice } from '@/storage/schema';
+import { openSession } from '../far/session';
+import { openLines } from '../far/takes';
 import { currentEngine, startEngine, type Engine } from '../hearing/engine';
 import { attachRing, detachRing } from './recorder';
 
@@ -42,6 +44,9 @@ async function openChosen(
           `Choose the file “${choice.name}” again: a browser does not keep it.`,
         );
       return { input: await openFileInput(context, bus, file), choice };
+    case 'far':
+      await openSession();
+      return { input: openLines(await startEngine(context.sampleRate)), choice };
     case 'microphone': {
       const { input, deviceId, label } = await openMicrophone(context, choice.deviceId);
       return { input, choice: { kind: 'microphone', deviceId, label } };

@@ -8,12 +8,11 @@ import type { SourceRecord } from '@/storage/schema';
 import { storedFrames } from '@/storage/blocks';
 import { sourceRecord } from '@/storage/sources';
 import type { FromRecorder, RecordingStart, TakeResult, ToRecorder } from '@/workers/recorderProtocol';
-import { rateOfProject, useProject } from '../project/openProject';
 
 /** What becomes of a recording; `ended` is told once, whatever happens. */
 export interface RecordingEvents {
   started?(handleFrames: number): void;
-  peaks?(peaks: Float32Array[], frames: number, overrunFrames: number): void;
+  peaks?(peaks: Float32Array[], frames: number, overrunFrames: number, stored: number): void;
   found?(findings: Finding[]): void;
   signal?(channel: number, signal: Signal): void;
   ended(take: TakeResult, failure: string | null): void;
@@ -146,21 +145,29 @@ export function endRecording(sourceId: string, atFrame: number, handleFrames: nu
 /** A stretch of a check takes no longer than this beyond its own length. */
 const checkSpareMs = 6000;
 
+interface StretchWanted {
+  readonly role: 'tone' | 'check';
+  /** Of the main input. */
+  readonly channel: number;
+  readonly atFrame: number;
+  readonly frames: number;
+  readonly rateHz: number;
+  /** Whose it is. */
+  readonly projectId: string;
+}
+
 /**
  * A recording of the main input for a check, `frames` long, from a frame of the context on. Resolves when it
  * is stored; rejects with ParolaError `device-lost` when the input goes away meanwhile, `no-answer` when
  * nothing comes.
  */
-export function recordStretch(
-  role: 'tone' | 'check',
-  channel: number,
-  atFrame: number,
-  frames: number,
-): { sourceId: string; done: Promise<TakeResult> } {
-  const rateHz = rateOfProject();
+export function recordStretch({ role, channel, atFrame, frames, rateHz, projectId }: StretchWanted): {
+  sourceId: string;
+  done: Promise<TakeResult>;
+} {
   const source = {
     id: newId(),
-    projectIds: [useProject.getState().project?.id ?? ''],
+    projectIds: [projectId],
     partId: '',
     trackId: '',
     take: 0,
@@ -205,7 +212,7 @@ function receive(message: FromRecorder) {
       events.started?.(message.handleFrames);
       break;
     case 'peaks':
-      events.peaks?.(message.peaks, message.frames, message.overrunFrames);
+      events.peaks?.(message.peaks, message.frames, message.overrunFrames, message.stored);
       break;
     case 'found':
       events.found?.(message.findings);

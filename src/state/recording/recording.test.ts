@@ -752,7 +752,14 @@ describe('a take for a part that is not open', () => {
 describe('a stretch for a check', () => {
   test('is what was asked for, to its end', async () => {
     await choose();
-    const { sourceId, done } = recordStretch('tone', 0, 100, rate);
+    const { sourceId, done } = recordStretch({
+      role: 'tone',
+      channel: 0,
+      atFrame: 100,
+      frames: rate,
+      rateHz: rate,
+      projectId: 'p',
+    });
     expect(asked()).toMatchObject({ atFrame: 100, handleFrames: 0, channels: [0] });
     expect(asked().source).toMatchObject({ id: sourceId, role: 'tone', name: 'Room tone' });
     expect(recorder().of('stop')).toMatchObject([{ sourceId, atFrame: 100 + rate, handleFrames: 0 }]);
@@ -762,10 +769,24 @@ describe('a stretch for a check', () => {
 
   test('that ended too early, or failed, is none', async () => {
     await choose();
-    const short = recordStretch('check', 0, 100, rate);
+    const short = recordStretch({
+      role: 'check',
+      channel: 0,
+      atFrame: 100,
+      frames: rate,
+      rateHz: rate,
+      projectId: 'p',
+    });
     finish(rate - 1);
     await expect(short.done).rejects.toMatchObject({ code: 'device-lost' });
-    const failed = recordStretch('check', 0, 100, rate);
+    const failed = recordStretch({
+      role: 'check',
+      channel: 0,
+      atFrame: 100,
+      frames: rate,
+      rateHz: rate,
+      projectId: 'p',
+    });
     const take = resultOf(asked().source.id, 0);
     recorder().say({ type: 'failed', take, code: 'device-lost', message: 'Nothing came.' });
     await expect(failed.done).rejects.toMatchObject({ code: 'device-lost', message: 'Nothing came.' });

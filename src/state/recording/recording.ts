@@ -7,6 +7,7 @@ import type { CuePlacement } from '@/core/timeline/cueTakes';
 import { placementStart, punchOf, type Placement } from '@/core/timeline/takes';
 import { newId } from '@/storage/projects';
 import type { TakeResult } from '@/workers/recorderProtocol';
+import { beginFar, closeFar, endFar, overLine } from '../far/takes';
 import { currentEngine, startEngine, stopEngine, type Engine } from '../hearing/engine';
 import { LiveTake } from '../hearing/liveTake';
 import { endPlaying, play, renderPart } from '../hearing/playing';
@@ -232,11 +233,16 @@ export async function renderRunUp(
   return channels;
 }
 
-/** Asks the recorder for a take; it has to have begun within `waitMs`. */
+/** Asks the recorder for a take, and whoever is far away; it has to have begun within `waitMs`. */
 export function tell(mine: RunningTake, waitMs: number): void {
-  const { live, source, tracks, atFrame } = mine;
+  const { live, tracks, atFrame } = mine;
   const [{ input }] = tracks;
   const channels = tracks.map(({ channel }) => channel);
+  const line = useInput.getState().choice?.kind === 'far' ? overLine(live.sourceId, channels, atFrame) : null;
+  // Whoever is far away is what it was recorded with.
+  const over = line && { line, input: line.voices.map(({ name }) => name).join(', ') };
+  const source = (mine.source = { ...mine.source, ...over });
+  beginFar(source);
   const handleFrames = secondsToFrames(handleSeconds.before, source.rateHz);
   startRecording(
     { source, input, channels, atFrame, handleFrames, waitMs },
@@ -281,8 +287,10 @@ function warnOf(signal: 'quiet' | 'none', track: ArmedTrack | undefined, count: 
 }
 
 /** Ends a take at a context frame, which may lie ahead. */
-export const stopAt = ({ live, source }: RunningTake, frame: number) =>
+export function stopAt({ live, source }: RunningTake, frame: number): void {
   endRecording(live.sourceId, frame, secondsToFrames(handleSeconds.after, source.rateHz));
+  endFar(source, frame);
+}
 
 /** A patch and a fixed length end by themselves; after a patch the sheet is heard going on. */
 async function planEnd(engine: Engine, mine: RunningTake, punch: number) {
@@ -349,6 +357,7 @@ async function end(mine: RunningTake, take: TakeResult, failure: string | null) 
   silence(mine);
   try {
     if (take.length > 0) await placeTake({ ...mine, take });
+    closeFar(mine.source, take.length);
     if (failure)
       notify(
         'error',

@@ -10,7 +10,7 @@ import { openedInput } from './openInputs';
 import { armedNow, useInput } from './input';
 import { analysisClient } from '../page/jobs';
 import { recordStretch } from './recorder';
-import { rateOfProject } from '../project/openProject';
+import { rateOfProject, useProject } from '../project/openProject';
 
 /**
  * From playing to capturing, in frames: measured for this pair of devices, or estimated from what the browser
@@ -28,6 +28,9 @@ function key(): string {
 }
 
 export async function roundTrip(): Promise<RoundTrip> {
+  // That of a line changes while it is used, and is followed there.
+  if (useInput.getState().choice?.kind === 'far')
+    return { frames: openedInput()?.estimatedRoundTripFrames ?? 0, measured: false };
   const stored = await readSetting<number>(key());
   if (typeof stored === 'number') return { frames: stored, measured: true };
   return { frames: openedInput()?.estimatedRoundTripFrames ?? 0, measured: false };
@@ -50,7 +53,9 @@ export async function checkLoopback(): Promise<RoundTrip> {
   input.hear?.(true);
   const atFrame = contextFrame(context, leadSeconds);
   const frames = Math.round((loopbackSeconds + longestRoundTripSeconds) * rateHz);
-  const stretch = recordStretch('check', armedNow()[0]?.channel ?? 0, atFrame, frames);
+  const channel = armedNow()[0]?.channel ?? 0;
+  const projectId = useProject.getState().project?.id ?? '';
+  const stretch = recordStretch({ role: 'check', channel, atFrame, frames, rateHz, projectId });
   try {
     playAt(context, bus, [loopbackSignal(rateHz)], atFrame);
     const take = await stretch.done;

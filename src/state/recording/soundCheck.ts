@@ -1,7 +1,5 @@
 import { create } from 'zustand';
-import { contextFrame } from '@/audio/contextFrame';
 import { toParolaError } from '@/core/base/errors';
-import { within } from '@/core/base/waiting';
 import { adviseOn, adviseToMatch, compareChecks, type Advice } from '@/core/recording/advice';
 import { defaultLevelChoice, profileOf } from '@/core/recording/levelProfiles';
 import type { SoundCheck } from '@/core/recording/soundCheck';
@@ -9,41 +7,16 @@ import { checksOfProject, saveCheck, setReference } from '@/storage/checks';
 import { newId } from '@/storage/projects';
 import type { SoundCheckRecord } from '@/storage/schema';
 import { finishSource, removeSource } from '@/storage/sources';
-import { startEngine } from '../hearing/engine';
 import { armedNow, inputName, useInput } from './input';
 import { openedInput } from './openInputs';
-import { analysisClient } from '../page/jobs';
 import { notify } from '../page/notices';
-import { recordStretch } from './recorder';
+import { recordCheck, type Checked, type CheckStep } from './checking';
 import { rateOfProject, rememberSource, useProject } from '../project/openProject';
 import { useTransport } from '../hearing/transport';
 
-/** The steps of the check, in seconds; together under a minute. */
-export const checkSteps = [
-  {
-    id: 'silent',
-    title: 'Be silent',
-    text: 'Sit as you will while you read. These ten seconds are also this session’s room tone.',
-    seconds: 10,
-  },
-  {
-    id: 'normal',
-    title: 'Read normally',
-    text: 'Any part of the script, at the distance and in the voice you will use.',
-    seconds: 14,
-  },
-  {
-    id: 'loudest',
-    title: 'Read the loudest passage',
-    text: 'As loud as it gets: the shout, the laugh, the big finish.',
-    seconds: 8,
-  },
-] as const;
-type StepId = (typeof checkSteps)[number]['id'];
-
 interface Check {
   open: boolean;
-  phase: 'ready' | StepId | 'measuring' | 'done';
+  phase: 'ready' | CheckStep | 'measuring' | 'done';
   /** When the running step began, seconds of the page's clock. */
   since: number;
   result: SoundCheck | null;
@@ -63,7 +36,6 @@ const set = useSoundCheck.setState;
 const get = useSoundCheck.getState;
 
 let run = 0;
-const measureMs = 30_000;
 
 export async function openSoundCheck(): Promise<void> {
   const { project } = useProject.getState();
@@ -76,8 +48,6 @@ export function closeSoundCheck(): void {
   set({ open: false, phase: 'ready' });
 }
 
-const wait = (seconds: number) => new Promise((resolve) => setTimeout(resolve, seconds * 1000));
-
 /**
  * Goes through the steps one after another, then measures. Closing the dialog calls it off; nothing is kept
  * then.
@@ -86,44 +56,18 @@ export async function runSoundCheck(): Promise<void> {
   const mine = ++run;
   const { project } = useProject.getState();
   const { choice } = useInput.getState();
-  const rateHz = rateOfProject();
-  const recorded = new Map<StepId, { sourceId: string; frames: number }>();
+  if (!project || !openedInput() || !choice) return;
+  let checked: Checked | null = null;
   try {
-    const { context } = await startEngine(rateHz);
-    if (!project || !openedInput() || !choice) return;
-    const channel = armedNow()[0]?.channel ?? 0;
-    for (const { id, seconds } of checkSteps) {
-      // A short breath between the steps, in which the words on the screen are read.
-      if (id !== 'silent') await wait(0.6);
-      if (mine !== run) break;
-      set({ phase: id, since: performance.now() / 1000 });
-      const atFrame = contextFrame(context, 0.1);
-      if (id !== 'silent') openedInput()?.start?.(atFrame);
-      const stretch = recordStretch(id === 'silent' ? 'tone' : 'check', channel, atFrame, seconds * rateHz);
-      recorded.set(id, { sourceId: stretch.sourceId, frames: 0 });
-      const take = await stretch.done;
-      if (id !== 'silent') openedInput()?.stop?.(contextFrame(context));
-      recorded.set(id, { sourceId: stretch.sourceId, frames: take.length });
-    }
-    if (mine !== run) return await discard(recorded, true);
-    set({ phase: 'measuring' });
-    const stretchOf = (id: StepId) => ({
-      source: recorded.get(id)?.sourceId ?? '',
-      from: 0,
-      frames: recorded.get(id)?.frames ?? 0,
+    checked = await recordCheck({
+      rateHz: rateOfProject(),
+      channel: armedNow()[0]?.channel ?? 0,
+      projectId: project.id,
+      isWanted: () => mine === run,
+      step: (phase) => set({ phase, since: performance.now() / 1000 }),
     });
-    const result = await within(
-      analysisClient.run('soundCheck', {
-        silent: stretchOf('silent'),
-        normal: stretchOf('normal'),
-        loudest: stretchOf('loudest'),
-        rateHz,
-      }),
-      measureMs,
-      'Measuring it took too long. Check again.',
-    );
-    if (mine !== run) return await discard(recorded, true);
-    const tone = stretchOf('silent');
+    if (!checked) return;
+    const { result, tone } = checked;
     const levelDbfs = Number.isFinite(result.roomDbfs) ? result.roomDbfs : undefined;
     await finishSource(tone.source, { state: 'kept', frames: tone.frames, levelDbfs });
     const { earlier } = get();
@@ -138,10 +82,9 @@ export async function runSoundCheck(): Promise<void> {
     };
     await saveCheck(record);
     rememberTone(tone.source, tone.frames, record);
-    await discard(recorded, false);
     set({ phase: 'done', result, earlier: [record, ...earlier] });
   } catch (thrown) {
-    await discard(recorded, true);
+    if (checked) await removeSource(checked.tone.source).catch(() => undefined);
     set({ phase: 'ready' });
     notify('error', `The sound check stopped: ${toParolaError(thrown).message}`);
   }
@@ -166,13 +109,6 @@ function rememberTone(id: string, frames: number, { projectId, at, input, result
     role: 'tone',
     levelDbfs: Number.isFinite(result.roomDbfs) ? result.roomDbfs : undefined,
   });
-}
-
-/** Recordings of a check are not takes: only the room tone of a finished one stays. */
-async function discard(recorded: ReadonlyMap<StepId, { sourceId: string }>, all: boolean) {
-  for (const [id, { sourceId }] of recorded) {
-    if (all || id !== 'silent') await removeSource(sourceId).catch(() => undefined);
-  }
 }
 
 /** What to do, by the level profile that is chosen. */

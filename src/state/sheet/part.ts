@@ -7,7 +7,8 @@ import type { Range } from '@/core/timeline/range';
 import { fillGaps } from '@/core/timeline/roomEdits';
 import { changeTime, type TimeChange } from '@/core/timeline/timeChange';
 import { clockOf, emptyTimeline, sheetFramesOf, type Mark, type Timeline } from '@/core/timeline/timeline';
-import { loadTimeline } from '@/core/timeline/stored';
+import { loadTimeline, plainTimeline, storeTimeline } from '@/core/timeline/stored';
+import { substituteInStep, substituteSource } from '@/core/timeline/substitute';
 import {
   historyLength,
   readStep,
@@ -23,7 +24,7 @@ import { within } from '@/core/base/waiting';
 import { notify, notifyError } from '../page/notices';
 import { save, saved, savePassing } from '../page/saving';
 import { whenProjectCloses } from '../page/resets';
-import { isReadOnly, partRecord, rememberPart } from '../project/openProject';
+import { isReadOnly, partRecord, rememberPart, useProject } from '../project/openProject';
 import { toneLookup } from '../project/tones';
 
 /** The open part: its timeline with history, the caret and the selection, all in frames of sheet time. */
@@ -199,6 +200,24 @@ export function edit(
   const part = show(after, { historyAt: historyAt + 1, historyLength: historyAt + 1, steps: kept });
   if (part) void save(() => saveStep(part, step, placed));
   return true;
+}
+
+/**
+ * One recording stands for another from now on, in all parts and in all steps that have been read: no step of
+ * any history. Whoever calls stores it (see storage/substitute).
+ */
+export function substituteRecording(from: string, { id: to }: { id: string }): void {
+  for (const part of useProject.getState().parts) {
+    const before = loadTimeline(part.timeline);
+    if (JSON.stringify(plainTimeline(before)).includes(from))
+      rememberPart(part.id, { timeline: storeTimeline(substituteSource(before, from, to)) });
+  }
+  const { id, timeline, steps } = usePart.getState();
+  if (!id) return;
+  usePart.setState({
+    timeline: substituteSource(timeline, from, to),
+    steps: new Map([...steps].map(([seq, step]) => [seq, substituteInStep(step, from, to)])),
+  });
 }
 
 /** Keeps with the open part what was found out about it: no step of its history. */

@@ -1,3 +1,6 @@
+import { nextNumber, partName } from '@/core/templates/template';
+import { emptyMix, plainStrip, type Mix } from '@/core/timeline/mix';
+import { loadTimeline } from '@/core/timeline/stored';
 import { emptyStaves, type Track } from '@/core/timeline/timeline';
 import { addPart as storePart, deletePart, newPart } from '@/storage/projects';
 import { save, saved } from '../page/saving';
@@ -23,10 +26,11 @@ export async function addPart(
   name: string,
   open = true,
   staves: readonly Omit<Track, 'table'>[] = [{ id: 'track-1', name: 'Voice' }],
+  mix?: Mix,
 ): Promise<string | null> {
   const { project, parts, readOnly } = useProject.getState();
   if (!project || readOnly) return null;
-  const part = newPart(project.id, name, [], emptyStaves(staves));
+  const part = newPart(project.id, name, [], { ...emptyStaves(staves), ...(mix && { mix }) });
   useProject.setState({
     parts: [...parts, part],
     project: { ...project, partIds: [...project.partIds, part.id] },
@@ -34,6 +38,24 @@ export async function addPart(
   if (!(await save(() => storePart(part)))) return null;
   if (open) await selectPart(part.id);
   return part.id;
+}
+
+/**
+ * Adds a part with the tracks and chains of the last, where the project says so; it is called as further
+ * parts of the project are, unless it has a name.
+ */
+export async function addFurtherPart(given = '', open = true): Promise<string | null> {
+  const { project, parts } = useProject.getState();
+  const further = project?.further ?? 'Part {n}';
+  const names = parts.map((part) => part.name);
+  const name = given || partName(further, nextNumber(further, names));
+  const last = parts.at(-1);
+  if (!last || !project?.further) return addPart(name, open);
+  const { tracks, mix } = loadTimeline(last.timeline);
+  const strips = (mix?.strips ?? []).flatMap(({ id, chain }) =>
+    chain ? [{ ...plainStrip(id), chain }] : [],
+  );
+  return addPart(name, open, tracks, strips.length > 0 ? { ...emptyMix, strips } : undefined);
 }
 
 /** Deletes a part with its recordings; the part beside it opens. */

@@ -217,6 +217,7 @@ export const captured = (frames: number) =>
     sourceId: asked().source.id,
     peaks: [new Float32Array(3)],
     frames,
+    stored: 0,
     overrunFrames: 0,
   });
 

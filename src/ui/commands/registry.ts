@@ -28,7 +28,10 @@ import {
   showTone,
   useSelectionAsTone as keepSelectionAsTone,
 } from '@/state/finds/roomTone';
+import { showSession, useFar } from '@/state/far/far';
+import { toggleTalk } from '@/state/far/sound';
 import { toggleFilmWindow } from '@/state/hearing/filmWindow';
+import { showKeeping } from '@/state/keep/keeping';
 import { nextHear } from '@/state/hearing/listening';
 import { stopToEdit } from '@/state/hearing/playing';
 import { duckChosen, softenChosen } from '@/state/mix/ducking';
@@ -844,6 +847,20 @@ const table = {
     when: 'always',
     run: () => setView({ film: !useView.getState().film }),
   },
+  farSession: {
+    label: 'Talents far away: the link, who has come, how the line is',
+    group: 'Record and play',
+    keys: ['6'],
+    when: 'always',
+    run: () => showSession(!useFar.getState().shown),
+  },
+  talk: {
+    label: 'Talk to the talents far away, or stop talking',
+    group: 'Record and play',
+    keys: ['7'],
+    when: 'always',
+    run: toggleTalk,
+  },
   filmWindow: {
     label: 'The picture in a window of its own, for a second screen',
     group: 'Look',
@@ -1021,6 +1038,14 @@ const table = {
     keys: ['?'],
     when: 'always',
     run: () => useView.setState({ keysShown: true }),
+  },
+  whereKept: {
+    label: 'Where the project is kept: room, copy, project files',
+    menu: 'Where it is kept …',
+    group: 'Look',
+    keys: ['8'],
+    when: 'always',
+    run: () => showKeeping(true),
   },
   clearJoin: {
     label: 'Take the split or join at the caret back',

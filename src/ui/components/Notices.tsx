@@ -1,8 +1,10 @@
 'use client';
+import Link from '@mui/material/Link';
 import Alert from '@mui/material/Alert';
 import Stack from '@mui/material/Stack';
 import dynamic from 'next/dynamic';
 import { useEffect, useLayoutEffect, useRef } from 'react';
+import { helpAddress } from '@/core/base/helpIds';
 import { dismiss, useNotices, type Notice } from '@/state/page/notices';
 
 /** What knows the keys knows all commands: nothing for a page that has none. */
@@ -48,7 +50,7 @@ export function Notices() {
   );
 }
 
-function Message({ notice: { id, severity, text } }: { notice: Notice }) {
+function Message({ notice: { id, severity, text, help } }: { notice: Notice }) {
   const passing = severity === 'info' || severity === 'success';
   useEffect(() => {
     if (!passing) return;
@@ -63,6 +65,14 @@ function Message({ notice: { id, severity, text } }: { notice: Notice }) {
       sx={{ bgcolor: 'background.paper', boxShadow: 3 }}
     >
       {text.includes('{key:') ? <WithKeys text={text} /> : text}
+      {help && (
+        <>
+          {' '}
+          <Link href={helpAddress(help)} target="parola-help" color="inherit">
+            More in the help
+          </Link>
+        </>
+      )}
     </Alert>
   );
 }

@@ -7,6 +7,14 @@ import DialogContentText from '@mui/material/DialogContentText';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useQuestion } from '@/state/page/questions';
 
+const mostInARow = 3;
+const stacked = {
+  flexDirection: 'column-reverse',
+  alignItems: 'stretch',
+  gap: 1,
+  '& > :not(style) ~ :not(style)': { ml: 0 },
+} as const;
+
 /** A question the application has while it works; closing the dialog calls the work off. */
 export function QuestionDialog() {
   const { question } = useQuestion();
@@ -18,7 +26,7 @@ export function QuestionDialog() {
       <DialogContent>
         <DialogContentText sx={{ whiteSpace: 'pre-line' }}>{text}</DialogContentText>
       </DialogContent>
-      <DialogActions>
+      <DialogActions sx={choices.length > mostInARow ? stacked : undefined}>
         <Button color="inherit" onClick={() => answer(null)} autoFocus>
           Cancel
         </Button>

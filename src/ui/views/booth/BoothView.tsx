@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { usePart } from '@/state/sheet/part';
-import { addPart } from '@/state/sheet/parts';
+import { addFurtherPart } from '@/state/sheet/parts';
 import { useProject } from '@/state/project/openProject';
 import { useView } from '@/state/page/view';
 import { useCommandKeys } from '../../commands/useCommandKeys';
@@ -15,6 +15,7 @@ import { LevelColumn } from './LevelColumn';
 import { Loupe } from './Loupe';
 import { CueStage } from '../cues/CueStage';
 import { CueSheetDialog } from '../cues/CueSheetDialog';
+import { FarStrip } from '../far/FarStrip';
 import { FilmWindow } from '../cues/FilmWindow';
 import { MoveDialog } from './MoveDialog';
 import { Prompter } from './Prompter';
@@ -35,7 +36,7 @@ export function BoothView() {
         <Typography sx={{ mb: 2 }}>
           This project has no parts. A part is a chapter, an episode or a stop.
         </Typography>
-        <Button variant="contained" disabled={readOnly} onClick={() => void addPart('Part 1')}>
+        <Button variant="contained" disabled={readOnly} onClick={() => void addFurtherPart()}>
           Add a part
         </Button>
       </Box>
@@ -55,6 +56,7 @@ export function BoothView() {
         </Box>
         <LevelColumn />
       </Box>
+      <FarStrip />
       <Deck />
       <KeySheet />
       <SoundCheckDialog />

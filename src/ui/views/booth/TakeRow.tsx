@@ -10,6 +10,7 @@ import InputBase from '@mui/material/InputBase';
 import { format } from 'date-fns';
 import type { ReactNode } from 'react';
 import { formatDb, formatTime } from '@/core/base/units';
+import { useFar } from '@/state/far/far';
 import { usePart } from '@/state/sheet/part';
 import { useProject, type SourceRecord } from '@/state/project/openProject';
 import { changeTake, choose, deleteTake, listen, putInPlace, takeLength } from '@/state/recording/takes';
@@ -58,6 +59,7 @@ export function TakeRow({ take, onSheet, chosen }: Props) {
         {take.overrunFrames > 0 && ` · ${take.overrunFrames} frames lost`}
         <br />
         <Place take={take} onSheet={onSheet} />
+        <OverLine take={take} />
       </Box>
       <Box sx={{ display: 'flex', alignItems: 'center' }} onMouseDown={keepFocusOutsideText}>
         <Action
@@ -113,6 +115,19 @@ function Tracks({ take }: { take: SourceRecord }) {
   const ids = take.trackIds ?? [take.trackId];
   if (tracks.length < 2) return null;
   return <> · {ids.map((id) => tracks.find((track) => track.id === id)?.name ?? '–').join(' + ')}</>;
+}
+
+/** What is heard of it came over a line; what was recorded at its other end is still to come. */
+function OverLine({ take: { line } }: { take: SourceRecord }) {
+  const arriving = useFar((state) => state.arriving.get(line?.take ?? ''));
+  if (!line || line.voices.length === 0) return null;
+  const names = line.voices.map(({ name }) => name).join(' and ');
+  const share = arriving && arriving.of > 0 ? Math.floor((100 * arriving.here) / arriving.of) : 0;
+  return (
+    <Box sx={{ color: 'warning.main' }}>
+      As it came over the line; {share} % of what {names} recorded is here
+    </Box>
+  );
 }
 
 function Levels({ take: { summary } }: { take: SourceRecord }) {

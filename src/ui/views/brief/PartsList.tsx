@@ -28,15 +28,18 @@ import { formatTime } from '@/core/base/units';
 import { openImport } from '@/state/files/importing';
 import { usePart } from '@/state/sheet/part';
 import { changePart, reorderParts } from '@/state/project/settings';
-import { addPart, removePart, selectPart } from '@/state/sheet/parts';
+import { keepOpenAsTemplate } from '@/state/sheet/keepTemplate';
+import { addFurtherPart, removePart, selectPart } from '@/state/sheet/parts';
 import { useProject, type PartRecord } from '@/state/project/openProject';
 import { ConfirmDialog } from '../../components/ConfirmDialog';
+import { NameDialog } from '../../components/NameDialog';
 import { VirtualList } from '../../components/VirtualList';
 import { serif } from '../../theme/theme';
 
 /** Parts in the order of their files: rename in place, drag (or lift with Space) to reorder. */
 export function PartsList() {
-  const { parts, readOnly } = useProject();
+  const { parts, project, readOnly } = useProject();
+  const [naming, setNaming] = useState(false);
   const [deleting, setDeleting] = useState<PartRecord | null>(null);
   const sensors = useSensors(
     useSensor(PointerSensor),
@@ -83,7 +86,7 @@ export function PartsList() {
         startIcon={<Add />}
         color="inherit"
         disabled={readOnly}
-        onClick={() => void addPart(`Part ${parts.length + 1}`)}
+        onClick={() => void addFurtherPart()}
         sx={{ mt: 1, alignSelf: 'flex-start', flexShrink: 0 }}
       >
         Add a part
@@ -96,6 +99,22 @@ export function PartsList() {
       >
         Import sound
       </Button>
+      <Button
+        color="inherit"
+        onClick={() => setNaming(true)}
+        sx={{ mt: 1, alignSelf: 'flex-start', flexShrink: 0 }}
+      >
+        Keep as a template …
+      </Button>
+      {naming && (
+        <NameDialog
+          title="Keep as a template"
+          initial={project?.name ?? ''}
+          action="Keep"
+          onClose={() => setNaming(false)}
+          onName={(name) => void keepOpenAsTemplate(name)}
+        />
+      )}
       {deleting && (
         <ConfirmDialog
           title={`Delete “${deleting.name}”?`}

@@ -6,10 +6,44 @@ import Typography from '@mui/material/Typography';
 import { useEffect, useRef, useState, type ClipboardEvent } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { toParolaError } from '@/core/base/errors';
-import { splitIntoLines } from '@/core/base/text';
-import { checkScriptSize, longestScriptBytes, readScriptFile, saveScript } from '@/state/project/scriptText';
+import { splitIntoLines, splitRules, splitScript, type SplitRule } from '@/core/base/text';
+import {
+  checkScriptSize,
+  longestScriptBytes,
+  linesOfText,
+  readScriptFile,
+  saveScript,
+  scriptEndings,
+  setSplitRule,
+  splitRule,
+} from '@/state/project/scriptText';
 import { useProject, type PartRecord } from '@/state/project/openProject';
+import { usualWordsPerMinute, wordsIn } from '@/core/script/document';
+import { formatTime } from '@/core/base/units';
+import { paceOfProject } from '@/state/project/pace';
+import { takeScript } from '@/state/sheet/scriptChapters';
+import { ChoiceInPlace } from '../../components/ChoiceInPlace';
 import { serif } from '../../theme/theme';
+
+const ruleNames: Record<SplitRule, string> = {
+  sentences: 'a sentence',
+  lines: 'a line of the text',
+  paragraphs: 'a paragraph',
+};
+
+/** How long a text will take to read, at the reader's own pace where that is known. */
+function ExpectedLength({ text }: { text: string }) {
+  const words = wordsIn(text);
+  const own = paceOfProject();
+  const pace = own ?? usualWordsPerMinute;
+  const whose = own === null ? 'as most books are read' : 'as you have read so far in this project';
+  return (
+    <span title={`At ${Math.round(pace)} words a minute, ${whose}`}>
+      {' · '}
+      {words.toLocaleString('en')} word{words === 1 ? '' : 's'}, about {formatTime((60 * words) / pace)}
+    </span>
+  );
+}
 
 const textOf = (part: PartRecord) => part.script.map((line) => line.text).join('\n');
 
@@ -21,6 +55,7 @@ export function ScriptEditor({ part }: { part: PartRecord }) {
   const [text, setText] = useState(() => textOf(part));
   const [error, setError] = useState<string | null>(null);
   const readOnly = useProject((state) => state.readOnly);
+  const split = useProject(({ project }) => project?.split ?? 'sentences');
   const lines = text.split('\n').filter((line) => line.trim()).length;
 
   const attempt = async (work: () => Promise<string> | string) => {
@@ -53,7 +88,9 @@ export function ScriptEditor({ part }: { part: PartRecord }) {
     event.preventDefault();
     void attempt(() => {
       checkScriptSize(new Blob([pasted]).size);
-      return text.slice(0, selectionStart) + splitIntoLines(pasted).join('\n') + text.slice(selectionEnd);
+      return (
+        text.slice(0, selectionStart) + splitScript(pasted, splitRule()).join('\n') + text.slice(selectionEnd)
+      );
     });
   };
 
@@ -63,7 +100,11 @@ export function ScriptEditor({ part }: { part: PartRecord }) {
     multiple: false,
     disabled: readOnly,
     onDrop: ([file]) => {
-      if (file) void attempt(async () => (await readScriptFile(file)).join('\n'));
+      if (!file) return;
+      void attempt(async () => {
+        const taken = await takeScript(await readScriptFile(file), file.name);
+        return taken === null ? typed.current : linesOfText(taken).join('\n');
+      });
     },
   });
 
@@ -81,13 +122,26 @@ export function ScriptEditor({ part }: { part: PartRecord }) {
         outlineColor: 'secondary.main',
       }}
     >
-      <input {...getInputProps({ accept: '.txt,.text,.md,.markdown', 'aria-label': 'Script file' })} />
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, mb: 1.5 }}>
-        <Typography variant="h2" sx={{ flex: 1 }}>
+      <input {...getInputProps({ accept: scriptEndings, 'aria-label': 'Script file' })} />
+      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1.5 }}>
+        <Typography variant="h2" noWrap sx={{ flex: 1 }}>
           Script of {part.name}
         </Typography>
-        <Typography color="text.secondary" variant="body2">
+        <Typography color="text.secondary" variant="body2" noWrap>
           {lines} line{lines === 1 ? '' : 's'}
+          {lines > 0 && <ExpectedLength text={text} />}
+        </Typography>
+      </Box>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mt: 0.5, mb: 1 }}>
+        <Typography variant="body2" color="text.secondary" sx={{ flex: 1 }}>
+          A line is{' '}
+          <ChoiceInPlace
+            label="What a line of the script is, when text is pasted or read"
+            value={split}
+            choices={splitRules.map((key) => ({ key, name: ruleNames[key] }))}
+            disabled={readOnly}
+            onChange={(key) => setSplitRule(key as SplitRule)}
+          />
         </Typography>
         <Button
           size="small"
@@ -111,7 +165,7 @@ export function ScriptEditor({ part }: { part: PartRecord }) {
         value={text}
         readOnly={readOnly}
         aria-label="Script"
-        placeholder="Paste the script here, or drop a .txt or .md file. One line is one sentence to read."
+        placeholder="Paste the script here, or drop a file: text, Markdown, DOCX, EPUB, PDF, RTF, SRT or VTT. One line is one sentence to read."
         onChange={(event) => setText(event.target.value)}
         onPaste={paste}
         onBlur={() => void attempt(() => text)}

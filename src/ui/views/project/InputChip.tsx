@@ -7,8 +7,11 @@ import ListItemText from '@mui/material/ListItemText';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useRef, useState } from 'react';
+import { showSession } from '@/state/far/far';
+import { practise } from '@/state/far/session';
 import { chooseInput, inputName, missingMicrophone, refreshDevices, useInput } from '@/state/recording/input';
 import { useProject, type InputChoice } from '@/state/project/openProject';
+import { notify } from '@/state/page/notices';
 import { useTransport } from '@/state/hearing/transport';
 import { InputDialog } from './InputDialog';
 
@@ -96,6 +99,18 @@ export function InputChip() {
           </MenuItem>
         )}
         <Divider />
+        <MenuItem
+          selected={choice?.kind === 'far'}
+          onClick={() => {
+            choose({ kind: 'far' });
+            showSession(true);
+          }}
+        >
+          <ListItemText
+            primary="Somebody far away …"
+            secondary="Recorded where they are, steered from here"
+          />
+        </MenuItem>
         <MenuItem selected={isReader('narration')} onClick={() => choose(readerChoice(choice, 'narration'))}>
           <ListItemText
             primary="Practice reader"
@@ -121,6 +136,12 @@ export function InputChip() {
           <ListItemText
             primary="Practice reader, cue by cue"
             secondary="Both voices of the keepers’ film, a little off; one line goes wrong the first time"
+          />
+        </MenuItem>
+        <MenuItem onClick={() => void openPractice(choose)}>
+          <ListItemText
+            primary="A guest who practises"
+            secondary="Somebody far away in a window of its own, behind a network like a real one"
           />
         </MenuItem>
         <MenuItem selected={choice?.kind === 'file'} onClick={() => picker.current?.click()}>
@@ -151,6 +172,20 @@ export function InputChip() {
       {settings && <InputDialog onClose={() => setSettings(false)} />}
     </>
   );
+}
+
+/** The window is opened with the click: a browser allows it only then. */
+async function openPractice(choose: (choice: InputChoice) => void): Promise<void> {
+  const guest = window.open('', '_blank', 'popup,width=900,height=700');
+  choose({ kind: 'far' });
+  const address = await practise();
+  if (guest && address) guest.location.assign(address);
+  else guest?.close();
+  if (!guest && address)
+    notify(
+      'warning',
+      'The browser did not open the window of the guest. Allow windows for this page, then choose it again.',
+    );
 }
 
 type ReaderScript = NonNullable<Extract<InputChoice, { kind: 'reader' }>['script']>;

@@ -104,7 +104,12 @@ function Hearing() {
             ? `Measured: ${trip.frames} frames, ${milliseconds}.`
             : `Estimated: ${milliseconds}.`}
         </span>
-        <Button size="small" variant="outlined" disabled={checking || !idle} onClick={() => void check()}>
+        <Button
+          size="small"
+          variant="outlined"
+          disabled={checking || !idle || choice?.kind === 'far'}
+          onClick={() => void check()}
+        >
           {checking ? 'Listening …' : 'Loopback check'}
         </Button>
       </Box>

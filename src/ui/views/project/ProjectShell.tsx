@@ -7,7 +7,10 @@ import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import { useEffect, useState, type ReactNode } from 'react';
 import { formatTime } from '@/core/base/units';
+import { offerLaunched } from '@/state/files/launched';
 import { enterProject, leaveProject } from '@/state/lifecycle/lifecycle';
+import { allCallers } from '@/state/far/session';
+import { followShowing } from '@/state/far/showing';
 import { followLag } from '@/state/finds/lag';
 import { followDevices, useInput } from '@/state/recording/input';
 import { dismissRecovered } from '@/state/project/settings';
@@ -16,14 +19,22 @@ import { isEditable, useTransport } from '@/state/hearing/transport';
 import { rememberSpeech } from '@/state/mix/ducking';
 import { hearChanges } from '@/state/mix/strips';
 import { followWords } from '@/state/mix/words';
+import { followBackups } from '@/state/keep/reminding';
+import { followSpace } from '@/state/keep/space';
+import { followWork } from '@/state/keep/workLog';
 import { readKeymap } from '@/state/page/keymap';
 import { useSaving } from '@/state/page/saving';
 import { readView } from '@/state/page/view';
 import { Brand } from '../../components/Brand';
 import { Contained } from '../../components/Contained';
+import { HelpLink } from '../../components/HelpLink';
 import { JobBar } from '../../components/JobBar';
 import { QuestionDialog } from '../../components/QuestionDialog';
+import { UpdateBanner } from '../../components/UpdateBanner';
 import { ThemeToggle } from '../../components/ThemeToggle';
+import { FarDialog } from '../far/FarDialog';
+import { KeepBanners } from '../keep/KeepBanners';
+import { KeepDialog } from '../keep/KeepDialog';
 import { ImportDialog } from './ImportDialog';
 import { InputChip } from './InputChip';
 import { PartPicker } from './PartPicker';
@@ -50,10 +61,15 @@ export function ProjectShell({ id, children }: { id: string; children: ReactNode
       void leaveProject();
     };
   }, [id]);
+  useEffect(() => followShowing(allCallers), []);
   useEffect(() => followWords(), []);
   useEffect(() => hearChanges(), []);
   useEffect(() => followLag(), []);
   useEffect(() => rememberSpeech(), []);
+  useFollowedKeeping(open);
+  useEffect(() => {
+    if (open) offerLaunched();
+  }, [open]);
   useLeaveWarning();
   const { getRootProps } = useFileDrops();
   if (status === 'failed') {
@@ -81,9 +97,18 @@ export function ProjectShell({ id, children }: { id: string; children: ReactNode
       <Contained what="The import">
         <ImportDialog />
       </Contained>
+      <FarDialog />
+      <KeepDialog />
       <QuestionDialog />
     </Box>
   );
+}
+
+/** Room and backups are looked at while a project is open. */
+function useFollowedKeeping(open: boolean) {
+  useEffect(() => (open ? followSpace() : undefined), [open]);
+  useEffect(() => (open ? followBackups() : undefined), [open]);
+  useEffect(() => (open ? followWork() : undefined), [open]);
 }
 
 /**
@@ -173,6 +198,7 @@ function Header({ id }: { id: string }) {
       <Box sx={{ display: 'flex', alignItems: 'center', justifyContent: 'flex-end', gap: 1, flex: 1 }}>
         <InputChip />
         <SavedSign />
+        <HelpLink about={tabs.find((tab) => path.endsWith(`/${tab}`)) ?? 'booth'} />
         <ThemeToggle />
       </Box>
     </Box>
@@ -202,9 +228,12 @@ function InputWarnings() {
 
 function Banners({ id }: { id: string }) {
   const { readOnly, outdated, canTakeOver, recovered } = useProject();
+  const busy = !useTransport(isEditable);
   return (
     <>
+      <UpdateBanner busy={busy} />
       <InputWarnings />
+      <KeepBanners onRepaired={() => void leaveProject().then(() => enterProject(id))} />
       {readOnly && (
         <Alert
           severity="warning"

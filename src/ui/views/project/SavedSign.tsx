@@ -1,29 +1,73 @@
 'use client';
+import Box from '@mui/material/Box';
 import Chip from '@mui/material/Chip';
+import { useCopying } from '@/state/keep/copying';
+import { showKeeping } from '@/state/keep/keeping';
 import { tryAgain, useSaving } from '@/state/page/saving';
+import { withKeys } from '../../commands/keys';
+import { useAgo } from '../keep/useAgo';
+
+/** Told to whoever hears the page. */
+const heardOnly = {
+  position: 'absolute',
+  width: 1,
+  height: 1,
+  overflow: 'hidden',
+  clipPath: 'inset(50%)',
+  whiteSpace: 'nowrap',
+} as const;
 
 /**
- * Everything is stored by itself; this says that it was. What could not be stored yet is tried again by a
- * click.
+ * Everything is stored by itself; this says that it was, and whether the copy in the folder has it. What
+ * could not be stored yet is tried again by a click; otherwise the click shows where it is kept.
  */
 export function SavedSign() {
   const { pending, failed } = useSaving();
-  const label = failed ? `Not saved: ${pending}` : pending > 0 ? 'Saving …' : 'Saved';
+  const copied = useCopiedSign();
+  const stored = failed ? `Not saved: ${pending}` : pending > 0 ? 'Saving …' : 'Saved';
+  const label = failed || !copied ? stored : `${stored} · ${copied.label}`;
   return (
-    <Chip
-      variant="outlined"
-      size="small"
-      label={label}
-      color={failed ? 'error' : 'default'}
-      role="status"
-      title={
-        failed
-          ? `${pending === 1 ? 'One change is' : `${pending} changes are`} not stored yet; it is tried again by itself`
-          : undefined
-      }
-      onClick={failed ? tryAgain : undefined}
-      aria-label={failed ? `${label}: try again now` : undefined}
-      sx={{ height: 28, minWidth: 68 }}
-    />
+    <>
+      {/* Told when it changes; how long ago it was would be told again and again. */}
+      <Box role="status" sx={heardOnly}>
+        {failed || !copied ? stored : `${stored} · ${copied.told}`}
+      </Box>
+      <Chip
+        variant="outlined"
+        size="small"
+        label={label}
+        color={failed ? 'error' : copied?.wrong ? 'warning' : 'default'}
+        title={
+          failed
+            ? `${pending === 1 ? 'One change is' : `${pending} changes are`} not stored yet; it is tried again by itself`
+            : withKeys('Where it is kept ({key:whereKept})')
+        }
+        onClick={failed ? tryAgain : () => showKeeping(true)}
+        aria-label={failed ? `${label}: try again now` : undefined}
+        sx={{ height: 28, minWidth: 68 }}
+      />
+    </>
   );
+}
+
+/** What is said of the copy in the folder; null where there is none. */
+function useCopiedSign(): { label: string; told: string; wrong: boolean } | null {
+  const { status, at, done } = useCopying();
+  const ago = useAgo(at);
+  switch (status) {
+    case 'off':
+      return null;
+    case 'copied':
+      return { label: `copied ${ago ?? ''}`.trim(), told: 'copied', wrong: false };
+    case 'copying':
+      return {
+        label: done > 0 ? `copying ${Math.round(done * 100)} %` : 'copying …',
+        told: 'copying',
+        wrong: false,
+      };
+    case 'asks':
+      return { label: 'copy waits', told: 'copy waits', wrong: true };
+    case 'failed':
+      return { label: 'no copy', told: 'no copy', wrong: true };
+  }
 }

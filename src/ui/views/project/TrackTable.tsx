@@ -9,6 +9,7 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { routeOf } from '@/core/recording/routing';
 import type { Track } from '@/core/timeline/timeline';
+import { ownSeat, useFar } from '@/state/far/far';
 import { setRoute, useInput } from '@/state/recording/input';
 import { usePart } from '@/state/sheet/part';
 import { useProject } from '@/state/project/openProject';
@@ -79,6 +80,15 @@ function TrackRow({ track, index, channels, only }: RowProps) {
   const routes = useProject((state) => state.project?.routes ?? none);
   const { channel, armed } = routeOf(track.id, index, routes);
   const inputs = Array.from({ length: Math.max(channels, channel + 1, 1) }, (_, input) => input);
+  const isFar = useInput((state) => state.choice?.kind === 'far');
+  const people = useFar((state) => state.people);
+  /** Who comes in there, where somebody far away does. */
+  const seatName = (input: number) => {
+    if (!isFar) return '';
+    if (input === ownSeat) return ', your own microphone';
+    const person = people.find(({ seat }) => seat === input);
+    return person ? `, ${person.name}` : '';
+  };
   return (
     <tr>
       <td>
@@ -109,6 +119,7 @@ function TrackRow({ track, index, channels, only }: RowProps) {
           {inputs.map((input) => (
             <MenuItem key={input} value={input}>
               Input {input + 1}
+              {seatName(input)}
               {channels > 0 && input >= channels ? ' (not there)' : ''}
             </MenuItem>
           ))}

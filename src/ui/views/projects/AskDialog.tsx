@@ -8,10 +8,11 @@ import {
   type ProjectSummary,
 } from '@/state/project/projects';
 import { ConfirmDialog } from '../../components/ConfirmDialog';
+import { UnusedDialog } from './UnusedDialog';
 import { NameDialog } from '../../components/NameDialog';
 
 export interface Asking {
-  what: 'rename' | 'duplicate' | 'delete';
+  what: 'rename' | 'duplicate' | 'unused' | 'delete';
   summary: ProjectSummary;
 }
 
@@ -39,6 +40,8 @@ export function AskDialog({ what, summary, onClose }: Asking & { onClose: () => 
           onName={(to) => void duplicateProject(id, to).catch(notifyError)}
         />
       );
+    case 'unused':
+      return <UnusedDialog projectId={id} name={name} onClose={onClose} />;
     case 'delete':
       return (
         <ConfirmDialog

@@ -15,10 +15,16 @@ import { builtInSpecs } from '@/core/specs/builtIn';
 import { sampleRatesHz } from '@/core/specs/fileFormat';
 import { describeSpec } from '@/core/specs/describe';
 import { notifyError } from '@/state/page/notices';
+import { TemplateChoice } from './TemplateChoice';
 import { createProject } from '@/state/project/projects';
+import { createFromTemplate, readTemplates, templateNamed, useTemplates } from '@/state/project/templates';
 import { allSpecs, readSpecLibrary, specNamed, useSpecLibrary } from '@/state/project/specLibrary';
 
+/** What stands for no template in the list. */
+const noTemplate = '';
+
 const schema = object({
+  template: string().defined(),
   name: string().trim().required('Give the project a name.').max(120, 'A name has at most 120 letters.'),
   spec: string().required(),
   rateHz: number()
@@ -37,13 +43,19 @@ export function NewProjectDialog({
   const [first] = builtInSpecs;
   const form = useForm({
     resolver: yupResolver(schema),
-    defaultValues: { name: '', spec: first.name, rateHz: first.file.rateHz },
+    defaultValues: { template: noTemplate, name: '', spec: first.name, rateHz: first.file.rateHz },
   });
   const own = useSpecLibrary((state) => state.own);
-  useEffect(() => void readSpecLibrary(), []);
+  const templates = useTemplates((state) => state.own);
+  useEffect(() => {
+    void readSpecLibrary();
+    void readTemplates();
+  }, []);
+  const template = templateNamed(useWatch({ control: form.control, name: 'template' }));
   const chosen = specNamed(useWatch({ control: form.control, name: 'spec' })) ?? first;
   const submit = form.handleSubmit(({ name, rateHz }) => {
-    createProject(name, chosen, rateHz).then(onCreated, notifyError);
+    const created = template ? createFromTemplate(name, template) : createProject(name, chosen, rateHz);
+    created.then(onCreated, notifyError);
   });
   const { errors } = form.formState;
   return (
@@ -60,52 +72,61 @@ export function NewProjectDialog({
             error={!!errors.name}
             helperText={errors.name?.message ?? ' '}
           />
-          <Controller
-            control={form.control}
-            name="spec"
-            render={({ field }) => (
-              <TextField
-                {...field}
-                select
-                label="Delivery specification"
-                fullWidth
-                margin="dense"
-                onChange={(event) => {
-                  field.onChange(event);
-                  form.setValue('rateHz', specNamed(event.target.value)?.file.rateHz ?? 48_000);
-                }}
-              >
-                {allSpecs(own).map(({ name }) => (
-                  <MenuItem key={name} value={name}>
-                    {name}
-                  </MenuItem>
-                ))}
-              </TextField>
-            )}
+          <TemplateChoice
+            chosen={template}
+            own={templates}
+            onChoose={(chosenName) => form.setValue('template', chosenName)}
           />
-          <Typography color="text.secondary" variant="body2" sx={{ mb: 1.5 }}>
-            {describeSpec(chosen)}
-          </Typography>
-          <Controller
-            control={form.control}
-            name="rateHz"
-            render={({ field }) => (
-              <TextField
-                {...field}
-                select
-                label="Recording sample rate"
-                fullWidth
-                margin="dense"
-                helperText="Cannot be changed later. Files are converted where the client wants another rate."
-              >
-                {sampleRatesHz.map((rate) => (
-                  <MenuItem key={rate} value={rate}>
-                    {rate / 1000} kHz
-                  </MenuItem>
-                ))}
-              </TextField>
-            )}
-          />
+          {!template && (
+            <>
+              <Controller
+                control={form.control}
+                name="spec"
+                render={({ field }) => (
+                  <TextField
+                    {...field}
+                    select
+                    label="Delivery specification"
+                    fullWidth
+                    margin="dense"
+                    onChange={(event) => {
+                      field.onChange(event);
+                      form.setValue('rateHz', specNamed(event.target.value)?.file.rateHz ?? 48_000);
+                    }}
+                  >
+                    {allSpecs(own).map(({ name }) => (
+                      <MenuItem key={name} value={name}>
+                        {name}
+                      </MenuItem>
+                    ))}
+                  </TextField>
+                )}
+              />
+              <Typography color="text.secondary" variant="body2" sx={{ mb: 1.5 }}>
+                {describeSpec(chosen)}
+              </Typography>
+              <Controller
+                control={form.control}
+                name="rateHz"
+                render={({ field }) => (
+                  <TextField
+                    {...field}
+                    select
+                    label="Recording sample rate"
+                    fullWidth
+                    margin="dense"
+                    helperText="Cannot be changed later. Files are converted where the client wants another rate."
+                  >
+                    {sampleRatesHz.map((rate) => (
+                      <MenuItem key={rate} value={rate}>
+                        {rate / 1000} kHz
+                      </MenuItem>
+                    ))}
+                  </TextField>
+                )}
+              />
+            </>
+          )}
         </DialogContent>
         <DialogActions>
           <Button color="inherit" onClick={onClose}>

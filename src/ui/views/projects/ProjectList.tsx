@@ -13,7 +13,8 @@ import { formatDistanceToNow } from 'date-fns';
 import dynamic from 'next/dynamic';
 import Link from 'next/link';
 import { useState } from 'react';
-import { formatTime } from '@/core/base/units';
+import { formatBytes, formatTime } from '@/core/base/units';
+import { useSpace } from '@/state/keep/browserSpace';
 import { saveProjectFile } from '@/state/files/projectFiles';
 import type { ProjectSummary } from '@/state/project/projects';
 import { Contained } from '../../components/Contained';
@@ -34,13 +35,14 @@ export function ProjectList({ list, onOpen }: { list: ProjectSummary[]; onOpen: 
             <TableCell>Spec</TableCell>
             <TableCell align="right">Recorded</TableCell>
             <TableCell align="right">Parts</TableCell>
+            <TableCell align="right">Takes room</TableCell>
             <TableCell>Last opened</TableCell>
             <TableCell component="td" />
           </TableRow>
         </TableHead>
         <TableBody>
           {list.map((summary) => (
-            <Contained key={summary.project.id} what="This project" columns={6}>
+            <Contained key={summary.project.id} what="This project" columns={7}>
               <Row summary={summary} onOpen={onOpen} onAsk={(what) => setAsking({ what, summary })} />
             </Contained>
           ))}
@@ -61,6 +63,7 @@ function Row({
   onAsk: (what: Asking['what']) => void;
 }) {
   const { project, parts, heardSeconds, cues, broken } = summary;
+  const bytes = useSpace(({ projects }) => projects.get(project.id) ?? 0);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const act = (action: () => void) => () => {
     setAnchor(null);
@@ -89,7 +92,7 @@ function Row({
         )}
       </TableCell>
       {broken ? (
-        <TableCell colSpan={4} sx={{ color: 'error.main' }}>
+        <TableCell colSpan={5} sx={{ color: 'error.main' }}>
           What is stored of this project cannot be read, so it cannot be opened. Its audio is still kept; open
           a project file of it, if there is one.
         </TableCell>
@@ -106,6 +109,9 @@ function Row({
                 {cues.done} of {cues.all} cues done
               </Box>
             )}
+          </TableCell>
+          <TableCell align="right" sx={{ fontVariantNumeric: 'tabular-nums', whiteSpace: 'nowrap' }}>
+            {formatBytes(bytes)}
           </TableCell>
           <TableCell>{formatDistanceToNow(project.openedAt, { addSuffix: true })}</TableCell>
         </>
@@ -128,6 +134,9 @@ function Row({
           </MenuItem>
           <MenuItem disabled={broken} onClick={act(() => void saveProjectFile(project.id, project.name))}>
             Save as a project file
+          </MenuItem>
+          <MenuItem disabled={broken} onClick={act(() => onAsk('unused'))}>
+            Remove unused audio …
           </MenuItem>
           <MenuItem onClick={act(() => onAsk('delete'))}>Delete</MenuItem>
         </Menu>

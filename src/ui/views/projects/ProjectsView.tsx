@@ -7,15 +7,22 @@ import dynamic from 'next/dynamic';
 import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState } from 'react';
 import { openDemo } from '@/state/files/demo';
+import { openFolder } from '@/state/keep/openingCopy';
 import { openProjectFile } from '@/state/files/projectFiles';
+import { askToKeep, lookAtSpace, useSpace } from '@/state/keep/browserSpace';
+import { formatBytes } from '@/core/base/units';
 import { notifyError } from '@/state/page/notices';
 import { readProjects, sweepLeftovers, useProjects } from '@/state/project/projects';
-import { Brand } from '../../components/Brand';
+import { PageHeader } from '../../components/PageHeader';
+import { HelpLink } from '../../components/HelpLink';
 import { JobBar } from '../../components/JobBar';
-import { ThemeToggle } from '../../components/ThemeToggle';
+import { QuestionDialog } from '../../components/QuestionDialog';
+import { UpdateBanner } from '../../components/UpdateBanner';
+import { useFolders } from '../../hooks/useFolders';
 
 /** A first visit has no projects yet: the list and the form come when they are wanted. */
 const ProjectList = dynamic(() => import('./ProjectList').then((loaded) => loaded.ProjectList));
+const WorkDialog = dynamic(() => import('./WorkDialog').then((loaded) => loaded.WorkDialog));
 const NewProjectDialog = dynamic(() =>
   import('./NewProjectDialog').then((loaded) => loaded.NewProjectDialog),
 );
@@ -23,10 +30,12 @@ const NewProjectDialog = dynamic(() =>
 export function ProjectsView() {
   const list = useProjects((state) => state.list);
   const [creating, setCreating] = useState(false);
+  const [workShown, setWorkShown] = useState(false);
   const router = useRouter();
   useEffect(() => {
     readProjects().catch(notifyError);
     sweepLeftovers();
+    lookAtSpace().catch(notifyError);
   }, []);
   const go = (id: string | null, screen = 'booth') => {
     if (id) router.push(`/project/${id}/${screen}`);
@@ -38,21 +47,10 @@ export function ProjectsView() {
   };
   return (
     <Box sx={{ minHeight: '100dvh', display: 'flex', flexDirection: 'column' }}>
-      <Box
-        component="header"
-        sx={{
-          display: 'flex',
-          alignItems: 'center',
-          justifyContent: 'space-between',
-          px: 2,
-          height: 52,
-          borderBottom: 1,
-          borderColor: 'divider',
-        }}
-      >
-        <Brand />
-        <ThemeToggle />
-      </Box>
+      <PageHeader>
+        <HelpLink about="projects" />
+      </PageHeader>
+      <UpdateBanner busy={false} />
       <Box component="main" sx={{ width: '100%', maxWidth: 980, mx: 'auto', px: 3, py: 5 }}>
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, mb: 3 }}>
           <Typography variant="h1" sx={{ flex: 1 }}>
@@ -71,12 +69,50 @@ export function ProjectsView() {
         {list === null && <CircularProgress aria-label="Reading the projects" />}
         {list?.length === 0 && <FirstVisit onDemo={demo} />}
         {list && list.length > 0 && <ProjectList list={list} onOpen={go} />}
+        <BrowserRoom />
+        {list && list.length > 0 && (
+          <Button size="small" color="inherit" sx={{ mt: 1, ml: -1.5 }} onClick={() => setWorkShown(true)}>
+            Work log
+          </Button>
+        )}
       </Box>
       {creating && (
         <NewProjectDialog onClose={() => setCreating(false)} onCreated={(id) => go(id, 'brief')} />
       )}
+      {workShown && <WorkDialog onClose={() => setWorkShown(false)} />}
       <JobBar />
+      <QuestionDialog />
     </Box>
+  );
+}
+
+/** What all projects take of this browser, and whether it will keep them. */
+function BrowserRoom() {
+  const { browser } = useSpace();
+  const any = useProjects((state) => (state.list?.length ?? 0) > 0);
+  if (!browser || !any) return null;
+  const { usedBytes, freeBytes, persisted } = browser;
+  return (
+    <Typography color="text.secondary" sx={{ mt: 3, display: 'flex', alignItems: 'center', gap: 1.5 }}>
+      <span>
+        {formatBytes(usedBytes)} are used in this browser
+        {freeBytes !== null && `; it says it allows ${formatBytes(freeBytes)} more`}.{' '}
+        {persisted
+          ? 'The browser has promised to keep them until you remove them yourself.'
+          : 'The browser may clear them when the disk gets full.'}
+      </span>
+      {!persisted && (
+        <Button
+          size="small"
+          variant="outlined"
+          color="inherit"
+          sx={{ flexShrink: 0 }}
+          onClick={() => void askToKeep()}
+        >
+          Ask it to keep them
+        </Button>
+      )}
+    </Typography>
   );
 }
 
@@ -108,22 +144,33 @@ function FirstVisit({ onDemo }: { onDemo: () => void }) {
 }
 
 function OpenFileButton({ onOpened }: { onOpened: (id: string | null) => void }) {
+  const folders = useFolders();
   const input = useRef<HTMLInputElement>(null);
   return (
     <>
       <Button variant="outlined" color="inherit" onClick={() => input.current?.click()}>
         Open a project file
       </Button>
+      {folders && (
+        <Button
+          variant="outlined"
+          color="inherit"
+          onClick={() => void openFolder().then(onOpened).catch(notifyError)}
+        >
+          Open a folder
+        </Button>
+      )}
       <input
         ref={input}
         type="file"
         accept=".parola,.zip"
         aria-label="Project file"
         hidden
+        multiple
         onChange={(event) => {
-          const file = event.target.files?.[0];
+          const files = [...(event.target.files ?? [])];
           event.target.value = '';
-          if (file) void openProjectFile(file).then(onOpened);
+          if (files.length > 0) void openProjectFile(files).then(onOpened);
         }}
       />
     </>

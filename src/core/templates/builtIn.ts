@@ -1,0 +1,66 @@
+import { builtInChains } from '../chain/builtIn';
+import type { Chain } from '../chain/chain';
+import { defaultCueSettings } from '../recording/cueSettings';
+import { findSpec } from '../specs/builtIn';
+import { recordDefaults } from '../recording/recordDefaults';
+import type { Spec } from '../specs/spec';
+import type { Template, TemplateTrack } from './template';
+
+function specNamed(name: string): Spec {
+  const spec = findSpec(name);
+  if (!spec) throw new Error(`There is no spec ${name}`);
+  return spec;
+}
+
+function chainNamed(name: string): Chain {
+  const chain = builtInChains.find((one) => one.name === name);
+  if (!chain) throw new Error(`There is no chain ${name}`);
+  return { name: chain.name, steps: chain.steps };
+}
+
+const voice = (name: string, channel: number, chain?: string): TemplateTrack => ({
+  name,
+  channel,
+  armed: true,
+  ...(chain && { chain: chainNamed(chain) }),
+});
+
+/** The templates to begin with; how each is set is common practice of its trade. */
+export const builtInTemplates: readonly Template[] = [
+  {
+    name: 'Audiobook',
+    note: 'One voice, a part a chapter between the credits; the script in sentences; Record goes on from chapter to chapter.',
+    spec: specNamed('Audiobook retail'),
+    rateHz: 44_100,
+    joinMs: 10,
+    parts: ['Opening credits', 'Chapter 1', 'Closing credits'],
+    further: 'Chapter {n}',
+    tracks: [voice('Voice', 0, 'Quiet booth, one voice')],
+    recording: { ...recordDefaults, keepGoing: true },
+    split: 'sentences',
+  },
+  {
+    name: 'Interview podcast',
+    note: 'Host and guest, each on an input of their own; recorded in one go, edited afterwards.',
+    spec: specNamed('Podcast stereo'),
+    rateHz: 48_000,
+    joinMs: 15,
+    parts: ['Episode 1'],
+    further: 'Episode {n}',
+    tracks: [voice('Host', 0), voice('Guest', 1)],
+    recording: recordDefaults,
+    split: 'paragraphs',
+  },
+  {
+    name: 'Cue by cue',
+    note: 'Lines to a picture or a list of times: each cue with run-up, beeps and sweep; a line of the script a cue.',
+    spec: specNamed('Dry voice'),
+    rateHz: 48_000,
+    joinMs: 10,
+    parts: ['Reel 1'],
+    further: 'Reel {n}',
+    tracks: [voice('Voice', 0)],
+    recording: { ...recordDefaults, mode: 'cue', cue: { ...defaultCueSettings, then: 'next' } },
+    split: 'lines',
+  },
+];

@@ -1,0 +1,41 @@
+import { builtInSpecs } from '@/core/specs/builtIn';
+import { createProject } from '../project/projects';
+import { maybeSound, offerFiles } from './importing';
+import { openProjectFile } from './projectFiles';
+
+declare global {
+  interface Window {
+    /** Files that the installed application is opened with (W3C, Web Application Launch Handler). */
+    launchQueue?: {
+      setConsumer(take: (launched: { files?: readonly FileSystemFileHandle[] }) => void): void;
+    };
+  }
+}
+
+/** Sound files that wait for the project that is being opened for them. */
+let waiting: File[] = [];
+
+/**
+ * Takes files that the installed application is opened with: a project file is opened; sound files are
+ * offered for import into a new project that is called after the first of them. `go` is told which project.
+ */
+export function takeLaunched(go: (projectId: string | null) => void): void {
+  window.launchQueue?.setConsumer(({ files = [] }) => {
+    void Promise.all(files.map((handle) => handle.getFile())).then(async (opened) => {
+      const projects = opened.filter(({ name }) => /\.parola$/i.test(name));
+      if (projects.length > 0) return go(await openProjectFile(projects));
+      const sounds = opened.filter(maybeSound);
+      if (sounds.length === 0) return;
+      const [spec] = builtInSpecs;
+      waiting = sounds;
+      go(await createProject(sounds[0].name.replace(/\.\w+$/, ''), spec, spec.file.rateHz));
+    });
+  });
+}
+
+/** Offers the files that a project was opened for; to be called once it is open. */
+export function offerLaunched(): void {
+  const files = waiting;
+  waiting = [];
+  if (files.length > 0) void offerFiles(files);
+}
