@@ -74,6 +74,22 @@ describe('comparing two clocks', () => {
     for (const error of errorsMs(found, [0, 18])) expect(error).toBeLessThan(20);
   });
 
+  // Sides that share two busy cores: a take that lies well would be converted, and come out of step.
+  it.each([1, 2, 3, 4, 5, 6, 7, 8])('takes none from a minute of delays that tell nothing (%i)', (seed) => {
+    const found = compared({ minutes: 0.8, offset: 3, ppm: 0, delayMs: 2, jitterMs: 40, seed });
+    expect(found.line?.ppm).toBe(0);
+  });
+
+  it('takes none that one way shows and the other does not', () => {
+    const comparison = new ClockComparison();
+    // The way there takes longer and longer: a line that fills up.
+    for (let sent = 0; sent < 60; sent++) {
+      const there = sent + 0.02 + sent * 2e-4;
+      comparison.add({ sent, received: there, answered: there, back: there + 0.02 });
+    }
+    expect(comparison.line()?.ppm).toBe(0);
+  });
+
   it('goes by the fastest each way, where one of them jitters and the other does not', () => {
     const found = compared({ minutes: 10, offset: 5, ppm: 20, delayMs: 50, jitterMs: 150, backJitterMs: 0 });
     for (const error of errorsMs(found, [0, 300, 600])) expect(error).toBeLessThan(5);

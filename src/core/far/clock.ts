@@ -11,7 +11,8 @@ export interface ClockSample {
 }
 
 /**
- * How another clock goes by one's own: at own second `own` it shows `other`, and gains `ppm` from then on.
+ * How another clock goes by one's own: at own second `own` it shows `other`, and gains `ppm` from then on; 0
+ * where the delays do not tell that it gains or loses anything.
  */
 export interface ClockLine {
   readonly own: number;
@@ -76,8 +77,9 @@ export class ClockComparison {
     const [there, back] = [this.there.filter(within), this.back.filter(within)];
     if (there.length === 0 || back.length === 0) return null;
     const own = meanOf([...there, ...back]);
-    const [a, b] = [below(there, own), below(back, own)];
-    const ppm = clamp(((a.slope - b.slope) / 2) * 1e6, -mostPpm, mostPpm);
+    const [a, b] = [slopeBelow(there, own), slopeBelow(back, own)];
+    const slope = slopeOfBoth([a, slopeError(there, a)], [-b, slopeError(back, b)]);
+    const ppm = clamp(slope * 1e6, -mostPpm, mostPpm);
     const [up, down] = [height(there, ppm / 1e6, own), height(back, -ppm / 1e6, own)];
     return { own, other: own + (up - down) / 2, ppm, errorSeconds: Math.max(0, (up + down) / 2) };
   }
@@ -93,9 +95,9 @@ function keep(points: Point[], point: Point, fresh: boolean) {
 const meanOf = (points: readonly Point[]) => points.reduce((sum, { at }) => sum + at / points.length, 0);
 
 /** The edge of the lower convex hull above which the mean lies; level where the time is too short. */
-function below(points: readonly Point[], mean: number): { slope: number } {
+function slopeBelow(points: readonly Point[], mean: number): number {
   const sorted = [...points].sort((a, b) => a.at - b.at);
-  if (sorted[sorted.length - 1].at - sorted[0].at < leastSpanSeconds) return { slope: 0 };
+  if (sorted[sorted.length - 1].at - sorted[0].at < leastSpanSeconds) return 0;
   const hull: Point[] = [];
   for (const point of sorted) {
     while (hull.length > 1 && !turnsUp(hull[hull.length - 2], hull[hull.length - 1], point)) hull.pop();
@@ -103,7 +105,38 @@ function below(points: readonly Point[], mean: number): { slope: number } {
   }
   const right = hull.findIndex(({ at }) => at >= mean);
   const [from, to] = [hull[Math.max(0, right - 1)], hull[Math.max(1, right)]];
-  return { slope: (to.delay - from.delay) / (to.at - from.at) };
+  return (to.delay - from.delay) / (to.at - from.at);
+}
+
+/** A tenth of a millionth: what two ways say is no surer. */
+const leastError = 1e-7;
+
+/**
+ * The slope that both ways show, each with its standard error, the surer one more (inverse variances); 0
+ * where it could be none at all: within two standard errors, or within what they disagree by.
+ */
+function slopeOfBoth(...ways: readonly (readonly [slope: number, error: number])[]): number {
+  const weights = ways.map(([, error]) => 1 / Math.max(error, leastError) ** 2);
+  const sum = weights.reduce((all, weight) => all + weight, 0);
+  const slope = ways.reduce((all, [one], i) => all + (weights[i] / sum) * one, 0);
+  const [apart, errors] = [Math.abs(ways[0][0] - ways[1][0]), Math.hypot(ways[0][1], ways[1][1])];
+  const unknown = Math.max(2 / Math.sqrt(sum), apart > 3 * errors ? apart / 2 : 0);
+  return Math.abs(slope) <= unknown ? 0 : slope;
+}
+
+/**
+ * Standard error of a slope through points that scatter as these do above a line of that slope (textbook
+ * least squares: the scatter over the root of the sum of squared distances from the mean time).
+ */
+function slopeError(points: readonly Point[], slope: number): number {
+  const level = height(points, slope, 0);
+  const mean = meanOf(points);
+  let [scatter, spread] = [0, 0];
+  for (const { at, delay } of points) {
+    scatter += (delay - slope * at - level) ** 2;
+    spread += (at - mean) ** 2;
+  }
+  return spread === 0 ? 0 : Math.sqrt(scatter / points.length / spread);
 }
 
 const turnsUp = (a: Point, b: Point, c: Point) =>
