@@ -27,6 +27,7 @@ const rooms = [
   'proof',
   'files',
   'keep',
+  'visit',
   'lifecycle',
 ].map((room) => `state/${room}`);
 

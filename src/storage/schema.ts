@@ -1,4 +1,5 @@
 import type { DBSchema } from 'idb';
+import type { SaidName } from '@/core/script/names';
 import type { SplitRule } from '@/core/base/text';
 import type { Step } from '@/core/timeline/history';
 import type { ToneChoice } from '@/core/timeline/roomEdits';
@@ -14,6 +15,8 @@ import type { Spec } from '@/core/specs/spec';
 export interface ScriptLine {
   id: string;
   text: string;
+  /** What was read, where the text has been changed since. */
+  was?: string;
 }
 
 /**
@@ -99,6 +102,8 @@ export interface ProjectRecord {
   further?: string;
   /** How a script becomes lines; at the ends of sentences when missing. */
   split?: SplitRule;
+  /** How names are said. */
+  names?: SaidName[];
 }
 
 export interface PartRecord {

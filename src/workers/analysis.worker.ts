@@ -1,6 +1,6 @@
 import { findLoopSeam } from '@/core/dsp/loopSeam';
 import { findLoopback } from '@/core/recording/loopback';
-import { measureSoundCheck } from '@/core/recording/soundCheck';
+import { measureSoundCheck, roomLevelDbfs } from '@/core/recording/soundCheck';
 import { lagAlong } from '@/core/speech/lag';
 import { findSpeech } from '@/core/speech/voiceActivity';
 import { PieceTable } from '@/core/timeline/pieces';
@@ -54,6 +54,10 @@ serveJobs<AnalysisJobs>({
   async soundCheck({ silent, normal, loudest, rateHz }) {
     const [quiet, read1, read2] = await Promise.all([silent, normal, loudest].map(read));
     return measureSoundCheck(quiet, read1, read2, rateHz);
+  },
+
+  async roomLevel({ silent, rateHz }) {
+    return roomLevelDbfs(await read(silent), rateHz);
   },
 
   async loopback({ captured, rateHz }) {

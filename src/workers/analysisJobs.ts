@@ -98,6 +98,8 @@ export type AnalysisJobs = {
     input: { silent: SourceStretch; normal: SourceStretch; loudest: SourceStretch; rateHz: number };
     output: SoundCheck;
   };
+  /** RMS of a silent stretch, dBFS; −∞ for digital silence. */
+  roomLevel: { input: { silent: SourceStretch; rateHz: number }; output: number };
   /** The round trip of a loopback check, from what was captured from the first frame played on. */
   loopback: { input: { captured: SourceStretch; rateHz: number }; output: Loopback | null };
 };

@@ -53,6 +53,7 @@ export async function manifestOf(
       levels: project.levels,
       further: project.further,
       split: project.split,
+      names: project.names,
     },
     parts: parts.map(
       ({ id, name, script, currentLine, caret, historyAt, timeline, tones, refused, history }) => ({

@@ -1,5 +1,6 @@
 import { array, boolean, number, object, string, ValidationError, type InferType } from 'yup';
 import { splitRules } from '../base/text';
+import { longestName, mostNames } from '../script/names';
 import { ParolaError } from '../base/errors';
 import { parseForeignJson } from '../base/json';
 import type { SoundCheck } from '../recording/soundCheck';
@@ -40,7 +41,13 @@ const level = () => number().min(-400).max(400).nullable().defined();
 const partSchema = object({
   id: id(),
   name: name(),
-  script: array(object({ id: id(), text: string().max(limits.textLetters).defined() }))
+  script: array(
+    object({
+      id: id(),
+      text: string().max(limits.textLetters).defined(),
+      was: string().max(limits.textLetters).optional(),
+    }),
+  )
     .max(limits.lines)
     .required(),
   currentLine: count(limits.lines),
@@ -140,6 +147,14 @@ const projectSchema = object({
   further: string().max(limits.nameLetters).optional(),
   split: string()
     .oneOf([...splitRules])
+    .optional(),
+  names: array(
+    object({
+      name: string().min(1).max(longestName).required(),
+      say: string().min(1).max(longestName).required(),
+    }),
+  )
+    .max(mostNames)
     .optional(),
 });
 

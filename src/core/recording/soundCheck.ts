@@ -81,6 +81,10 @@ function meanSquare(samples: Float32Array): number {
   return samples.length === 0 ? 0 : sum / samples.length;
 }
 
+/** RMS of a silent stretch of mono audio, dBFS; −∞ for digital silence. At least half a second is wanted. */
+export const roomLevelDbfs = (silent: Float32Array, rateHz: number): number =>
+  powerToDb(roomPower(silent, rateHz));
+
 /** The median of half-second windows: a chair that creaks once is not the room. DC is taken off. */
 function roomPower(samples: Float32Array, rateHz: number): number {
   const window = Math.round(rateHz / 2);

@@ -25,9 +25,9 @@ export function lineReadings(timeline: Timeline): LineReading[] {
 
 /**
  * What is known of a line: not read; read; read more than once and not yet decided; read, with something
- * marked in it.
+ * marked in it; read, and its text was changed since.
  */
-export type LineState = 'unread' | 'read' | 'twice' | 'marked';
+export type LineState = 'unread' | 'read' | 'twice' | 'marked' | 'stale';
 
 export interface LineStatus {
   readonly state: LineState;
@@ -44,7 +44,7 @@ const heardShare = 0.25;
  */
 export function lineStates(
   timeline: Timeline,
-  lines: readonly { readonly id: string }[],
+  lines: readonly { readonly id: string; readonly was?: string }[],
   flagged: readonly Range[] = [],
 ): ReadonlyMap<string, LineStatus> {
   const clock = clockOf(timeline);
@@ -63,10 +63,18 @@ export function lineStates(
     .filter((range) => range.to - range.from === 1 || !clock.isAllStruck(range));
   const touches = touchedBy([...spoiling, ...flagged]);
   return new Map(
-    lines.map(({ id }) => {
+    lines.map(({ id, was }) => {
       const own = readings.get(id) ?? [];
       const state: LineState =
-        own.length === 0 ? 'unread' : own.length > 1 ? 'twice' : own.some(touches) ? 'marked' : 'read';
+        own.length === 0
+          ? 'unread'
+          : was !== undefined
+            ? 'stale'
+            : own.length > 1
+              ? 'twice'
+              : own.some(touches)
+                ? 'marked'
+                : 'read';
       return [id, { state, readings: own }];
     }),
   );

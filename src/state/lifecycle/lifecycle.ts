@@ -18,6 +18,7 @@ import { noProject, useProject } from '../project/openProject';
 import { readPeaksOf } from '../pictures/peaks';
 import { closeTransport } from '../recording/recording';
 import { packWhenIdle } from '../recording/repacking';
+import { beginSession } from '../recording/sessionStart';
 import { preparePart, type PreparedPart } from '../sheet/part';
 
 let release: (() => void) | null = null;
@@ -78,6 +79,7 @@ async function open(id: string): Promise<void> {
     if (writable) void savePassing(() => updateProject(id, { openedAt }));
     packWhenIdle();
     tellSlowKernels();
+    void beginSession();
     void startCopying();
     void lookForDamage();
   } catch (thrown) {

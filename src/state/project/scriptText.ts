@@ -3,12 +3,18 @@ import { ParolaError } from '@/core/base/errors';
 import { formatBytes } from '@/core/base/units';
 import { splitScript, type SplitRule } from '@/core/base/text';
 import { readCaptions } from '@/core/cues/captions';
+import { namesText, parseNames } from '@/core/script/names';
+import { reviseScript } from '@/core/script/revision';
+import { scriptPage } from '@/core/script/scriptPage';
+import { safeName } from '@/core/formats/fileNames';
+import { loadTimeline } from '@/core/timeline/stored';
 import { tidied, type Chapter, type ScriptDocument } from '@/core/script/document';
 import { JobClient } from '@/workers/client';
 import type { ScriptJobs } from '@/workers/scriptJobs';
 import { newId } from '@/storage/projects';
-import { changePart, changeProject, withKeptIds } from './settings';
-import { useProject } from './openProject';
+import { changePart, changeProject } from './settings';
+import { handOverText } from '../page/jobs';
+import { useProject, type PartRecord } from './openProject';
 
 /** A part's script; a whole book is several parts. A megabyte of text is about twenty hours of reading. */
 export const longestScriptBytes = 1_000_000;
@@ -117,6 +123,26 @@ export const splitRule = (): SplitRule => useProject.getState().project?.split ?
 
 export const setSplitRule = (split: SplitRule) => changeProject({ split });
 
+const readLines = ({ timeline }: PartRecord): ReadonlySet<string> =>
+  new Set(loadTimeline(timeline).marks.flatMap(({ line }) => (line ? [line] : [])));
+
+/** Keeps how names are said with the project, from a text with a line for each. Throws ParolaError. */
+export function saveNames(text: string): void {
+  const names = parseNames(text);
+  const { project } = useProject.getState();
+  if (project && namesText(names) !== namesText(project.names ?? [])) changeProject({ names });
+}
+
+/** Hands over the scripts of these parts as a page to print. */
+export function saveScriptPage(parts: readonly PartRecord[]): void {
+  const { project } = useProject.getState();
+  if (!project) return;
+  const printed = parts.map(({ name, script }) => ({ name, lines: script }));
+  const [only] = parts;
+  const name = parts.length === 1 && only ? `${project.name} ${only.name}` : project.name;
+  handOverText(`${safeName(name)} script.html`, scriptPage(project.name, printed, project.names ?? []));
+}
+
 /** Stores a script, one line of text for each script line; empty lines are dropped. */
 export function saveScript(partId: string, text: string): void {
   const part = useProject.getState().parts.find((candidate) => candidate.id === partId);
@@ -125,7 +151,11 @@ export function saveScript(partId: string, text: string): void {
     .split('\n')
     .map((line) => line.trim())
     .filter(Boolean);
-  const script = withKeptIds(part.script, texts, newId);
+  const read = readLines(part);
+  // Of a line that was not read it does not matter what it said before.
+  const script = reviseScript(part.script, texts, newId).map((line) =>
+    line.was === undefined || read.has(line.id) ? line : { id: line.id, text: line.text },
+  );
   const same =
     script.length === part.script.length && script.every((line, i) => line.text === part.script[i].text);
   if (same) return;

@@ -69,16 +69,3 @@ export function changePart(
   rememberPart(id, changes);
   if (!isReadOnly()) void save(() => updatePart(id, changes));
 }
-
-/**
- * Script lines keep their ids where their text is unchanged, so that what refers to a line still finds it.
- */
-export function withKeptIds(
-  before: readonly ScriptLine[],
-  texts: readonly string[],
-  newId: () => string,
-): ScriptLine[] {
-  const ids = new Map<string, string[]>();
-  for (const { id, text } of before) ids.set(text, [...(ids.get(text) ?? []), id]);
-  return texts.map((text) => ({ id: ids.get(text)?.shift() ?? newId(), text }));
-}

@@ -30,6 +30,8 @@ export const checkSteps = [
 ] as const;
 export type CheckStep = (typeof checkSteps)[number]['id'];
 
+export const toneSeconds = checkSteps[0].seconds;
+
 const measureMs = 30_000;
 /** A short breath between the steps, in which the words on the screen are read. */
 const breathMs = 600;
@@ -95,5 +97,39 @@ export async function recordCheck({
   } finally {
     for (const { source } of recorded.values())
       if (source !== kept) await removeSource(source).catch(() => undefined);
+  }
+}
+
+/**
+ * Records the room alone, as long as a check does, and says how loud it is (RMS, dBFS). Null when it was
+ * called off; nothing is kept then. Throws ParolaError when the input goes away, or nothing comes.
+ */
+export async function recordRoom({
+  rateHz,
+  channel,
+  projectId,
+  isWanted,
+  begun,
+}: Omit<CheckPlan, 'step'> & { begun(): void }): Promise<{
+  source: string;
+  frames: number;
+  levelDbfs: number;
+} | null> {
+  const { context } = await startEngine(rateHz);
+  const frames = toneSeconds * rateHz;
+  const atFrame = contextFrame(context, 0.1);
+  begun();
+  const stretch = recordStretch({ role: 'tone', channel, atFrame, frames, rateHz, projectId });
+  let kept = false;
+  try {
+    const { length } = await stretch.done;
+    if (!isWanted()) return null;
+    const silent = { source: stretch.sourceId, from: 0, frames: length };
+    const measured = analysisClient.run('roomLevel', { silent, rateHz });
+    const levelDbfs = await within(measured, measureMs, 'Measuring it took too long. Record it again.');
+    kept = isWanted();
+    return kept ? { source: stretch.sourceId, frames: length, levelDbfs } : null;
+  } finally {
+    if (!kept) await removeSource(stretch.sourceId).catch(() => undefined);
   }
 }

@@ -81,7 +81,7 @@ export async function runSoundCheck(): Promise<void> {
       reference: earlier.length === 0,
     };
     await saveCheck(record);
-    rememberTone(tone.source, tone.frames, record);
+    rememberTone(tone.source, tone.frames, { ...record, levelDbfs });
     set({ phase: 'done', result, earlier: [record, ...earlier] });
   } catch (thrown) {
     if (checked) await removeSource(checked.tone.source).catch(() => undefined);
@@ -90,7 +90,12 @@ export async function runSoundCheck(): Promise<void> {
   }
 }
 
-function rememberTone(id: string, frames: number, { projectId, at, input, result }: SoundCheckRecord) {
+/** A recording of the room alone, as this project's sources tell it. */
+export function rememberTone(
+  id: string,
+  frames: number,
+  { projectId, at, input, levelDbfs }: { projectId: string; at: number; input: string; levelDbfs?: number },
+) {
   rememberSource({
     id,
     projectIds: [projectId],
@@ -107,7 +112,7 @@ function rememberTone(id: string, frames: number, { projectId, at, input, result
     overrunFrames: 0,
     input,
     role: 'tone',
-    levelDbfs: Number.isFinite(result.roomDbfs) ? result.roomDbfs : undefined,
+    levelDbfs,
   });
 }
 

@@ -9,6 +9,7 @@ import { runShown } from '../page/jobs';
 import { lookThrough } from '../finds/lookThrough';
 import { notify } from '../page/notices';
 import { edit, openPartRecord, setCaret, usePart } from '../sheet/part';
+import { changePart } from '../project/settings';
 import { rateOfProject, type ScriptLine } from '../project/openProject';
 import { headFrame, useTransport } from '../hearing/transport';
 
@@ -33,13 +34,23 @@ export function beginLine(startFrame: number): void {
   if (line) markLine(line.id, startFrame);
 }
 
-/** Says that a line is read from a sheet frame on. */
+/** Says that a line is read from a sheet frame on, as its text is now. */
 export function markLine(lineId: string, at: number): void {
+  standAsRead(lineId);
   const id = newId();
   useTransport.getState().live?.markIds.add(id);
   edit('line', (timeline) =>
     scriptLines.placeLine(timeline, lineId, at, sameReadingSeconds * rateOfProject(), id),
   );
+}
+
+/** What was read of a line is right, though its text was changed after it. */
+export function standAsRead(lineId: string): void {
+  const part = openPartRecord();
+  if (!part?.script.some(({ id, was }) => id === lineId && was !== undefined)) return;
+  changePart(part.id, {
+    script: part.script.map((line) => (line.id === lineId ? { id: line.id, text: line.text } : line)),
+  });
 }
 
 /** The current line of the script is read from the caret on. */

@@ -32,11 +32,14 @@ function toDo(): Thing[] {
   const script = part?.script ?? [];
   const lines = [...lineStates(timeline, script)].flatMap(([line, { state, readings }]): Thing[] => {
     const index = script.findIndex((one) => one.id === line);
-    if (state === 'twice')
+    if (state === 'twice' || state === 'stale')
       return [
         {
           ...readings[0],
-          what: `Line ${index + 1} is read ${readings.length} times`,
+          what:
+            state === 'stale'
+              ? `The text of line ${index + 1} was changed after it was read`
+              : `Line ${index + 1} is read ${readings.length} times`,
           go: () => {
             goToLine(index);
             select(readings[0].from, readings[0].to);

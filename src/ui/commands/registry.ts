@@ -41,6 +41,7 @@ import { setView, useView, zoom } from '@/state/page/view';
 import { circleTakeOfCue, stepTakeOfCue } from '@/state/recording/cueTakes';
 import { fitChosenTake } from '@/state/recording/fitting';
 import { retakeSentence } from '@/state/recording/readingOn';
+import { openLastInput, recordTone, toggleSessionStart } from '@/state/recording/sessionStart';
 import { openSoundCheck } from '@/state/recording/soundCheck';
 import { cutBackToCaret } from '@/state/recording/tracks';
 import { circleAtCaret } from '@/state/recording/takes';
@@ -197,6 +198,27 @@ const table = {
     keys: ['k'],
     when: 'always',
     run: () => void openSoundCheck(),
+  },
+  recordTone: {
+    label: 'Record ten seconds of room tone; again: call it off',
+    group: 'Record and play',
+    keys: ['shift+k'],
+    when: 'editing',
+    run: () => void recordTone(),
+  },
+  lastInput: {
+    label: 'Open the input of the last session',
+    group: 'Record and play',
+    keys: ['shift+v'],
+    when: 'editing',
+    run: openLastInput,
+  },
+  sessionCard: {
+    label: 'What to look at before recording: show it, hide it',
+    group: 'Look',
+    keys: ['!'],
+    when: 'editing',
+    run: toggleSessionStart,
   },
   layInStep: {
     label: 'Lay the recording of another track in step with the first',

@@ -8,6 +8,7 @@ import { useProject } from '@/state/project/openProject';
 import { useView } from '@/state/page/view';
 import { useCommandKeys } from '../../commands/useCommandKeys';
 import { KeySheet } from '../../commands/KeySheet';
+import { useNarrow } from '../../hooks/useNarrow';
 import { Contained } from '../../components/Contained';
 import { Deck } from './Deck';
 import { EditStrip } from './EditStrip';
@@ -18,8 +19,10 @@ import { CueSheetDialog } from '../cues/CueSheetDialog';
 import { FarStrip } from '../far/FarStrip';
 import { FilmWindow } from '../cues/FilmWindow';
 import { MoveDialog } from './MoveDialog';
+import { PhoneBooth } from './PhoneBooth';
 import { Prompter } from './Prompter';
 import { SidePanel } from './SidePanel';
+import { SessionCard } from './SessionCard';
 import { Sheet } from './Sheet';
 import { SoundCheckDialog } from './SoundCheckDialog';
 
@@ -30,6 +33,7 @@ export function BoothView() {
   const loupe = useView((state) => state.loupe);
   const hasParts = useProject((state) => state.parts.length > 0);
   const readOnly = useProject((state) => state.readOnly);
+  const narrow = useNarrow();
   if (!hasParts) {
     return (
       <Box sx={{ m: 'auto', textAlign: 'center' }}>
@@ -42,12 +46,21 @@ export function BoothView() {
       </Box>
     );
   }
+  if (narrow)
+    return (
+      <>
+        <PhoneBooth />
+        <SoundCheckDialog />
+        <Prompter />
+      </>
+    );
   return (
     <>
       <Box sx={{ flex: 1, display: 'flex', minHeight: 0 }}>
         <SidePanel />
         <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
           <EditStrip />
+          <SessionCard />
           <Contained key={partId} what="This sheet">
             {partId && <CueStage />}
             {partId && <Sheet />}

@@ -70,7 +70,7 @@ function StepProgress({ since, seconds }: { since: number; seconds: number }) {
   );
 }
 
-const adviceIcons = {
+export const adviceIcons = {
   must: <ErrorOutlined color="error" fontSize="small" aria-label="Has to change:" />,
   better: <InfoOutlined color="warning" fontSize="small" aria-label="Would help:" />,
   fine: <CheckCircleOutlined color="success" fontSize="small" aria-label="Fine:" />,

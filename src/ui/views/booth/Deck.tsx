@@ -76,7 +76,7 @@ export function Deck() {
       <DeckButton
         onClick={() => run('flub')}
         disabled={readOnly}
-        icon={<Sign colour="warning.main">∿</Sign>}
+        icon={<FlubSign />}
         title="Flub"
         detail={keyText('flub')}
       />
@@ -171,10 +171,10 @@ function ModeChoice() {
   );
 }
 
-function Sign({ colour, children }: { colour: string; children: ReactNode }) {
+export function FlubSign() {
   return (
-    <Box component="span" sx={{ color: colour, fontSize: 22, lineHeight: 1, fontWeight: 700 }}>
-      {children}
+    <Box component="span" sx={{ color: 'warning.main', fontSize: 22, lineHeight: 1, fontWeight: 700 }}>
+      ∿
     </Box>
   );
 }
@@ -228,7 +228,7 @@ function titleOf(chosen: string | null): string {
 }
 
 /** What Record will write, and where, is on the button before it is pressed. */
-function RecordButton() {
+export function RecordButton() {
   const mode = useTransport((state) => state.mode);
   // Everything the intent is made of, so that the button says it anew.
   useInput((state) => state.status);

@@ -103,6 +103,33 @@ export function LevelBar({ channel, open, aim, compact }: Props) {
   );
 }
 
+/** The level of one channel in a word and a number, where there is no room for a bar. */
+export function LevelWord({ channel, aim: { min, max } }: Pick<Props, 'channel' | 'aim'>) {
+  const root = useRef<HTMLDivElement>(null);
+  const page = usePage();
+  const heard = useMemo(
+    () => ({ reader: new LevelColumnReader({ min, max }), source: levels(channel) }),
+    [channel, min, max],
+  );
+  const writer = useMemo(() => new LevelWriter(0, page), [page]);
+  const tick = useCallback(() => {
+    const reading = heard.reader.read(performance.now() / 1000, heard.source?.take() ?? null);
+    if (root.current) writer.write(root.current, reading);
+  }, [heard, writer]);
+  useTicks(readEveryMs, true, tick);
+  return (
+    <Box ref={root} sx={{ display: 'flex', justifyContent: 'center', gap: 2, pt: 1, fontWeight: 650 }}>
+      <span data-level="word" data-testid="level-word" role="status" />
+      <Box
+        component="span"
+        data-level="heldDb"
+        data-unit="dB"
+        sx={{ minWidth: 70, fontVariantNumeric: 'tabular-nums' }}
+      />
+    </Box>
+  );
+}
+
 function Reading({ label, name, compact }: { label: string; name: keyof LevelReading; compact: boolean }) {
   return (
     <Box

@@ -8,13 +8,13 @@ import IconButton from '@mui/material/IconButton';
 import { useCallback, useRef } from 'react';
 import { formatTime } from '@/core/base/units';
 import { usePart } from '@/state/sheet/part';
-import { goToLine } from '@/state/script/script';
 import { useProject } from '@/state/project/openProject';
 import { headFrame, useTransport } from '@/state/hearing/transport';
 import { prompterSizeChoices, setView, stepOf, useView } from '@/state/page/view';
 import { lamp } from '../../theme/palette';
-import { serif } from '../../theme/theme';
 import { useTicks } from '../../hooks/useTicks';
+import { ReadingDeck } from './ReadingDeck';
+import { ReadingLines } from './ReadingLines';
 
 /** The script, large on dark, for reading from; the Booth's keys go on working. Esc closes it. */
 export function Prompter() {
@@ -23,7 +23,6 @@ export function Prompter() {
   const partId = usePart((state) => state.id);
   const part = useProject((state) => state.parts.find(({ id }) => id === partId));
   const mode = useTransport((state) => state.mode);
-  const at = part?.currentLine ?? 0;
   if (!open || !part) return null;
   const close = () => setView({ prompter: false });
   const grow = (step: -1 | 1) => setView({ prompterSize: stepOf(prompterSizeChoices, size, step) });
@@ -61,38 +60,12 @@ export function Prompter() {
         </IconButton>
       </Box>
       <Box sx={{ overflowY: 'auto', flex: 1, px: '8vw', pb: '45vh', pt: '20vh' }} data-testid="prompter">
-        {part.script.length === 0 && 'No script yet. Paste it in the Brief.'}
-        {part.script.map((line, index) => (
-          <Box
-            key={line.id}
-            component="button"
-            ref={index === at ? keepInView : undefined}
-            onMouseDown={(event: { preventDefault: () => void }) => event.preventDefault()}
-            onClick={() => goToLine(index)}
-            aria-current={index === at ? 'step' : undefined}
-            sx={{
-              display: 'block',
-              width: '100%',
-              textAlign: 'left',
-              border: 0,
-              bgcolor: 'transparent',
-              fontFamily: serif,
-              fontSize: size,
-              lineHeight: 1.4,
-              py: 1.5,
-              color: index === at ? lamp.ink : lamp.faintInk,
-              opacity: index < at ? 0.55 : 1,
-            }}
-          >
-            {line.text}
-          </Box>
-        ))}
+        <ReadingLines part={part} size={size} ink={lamp.ink} faintInk={lamp.faintInk} />
       </Box>
+      <ReadingDeck />
     </Dialog>
   );
 }
-
-const keepInView = (line: HTMLElement | null) => line?.scrollIntoView({ block: 'center' });
 
 /** What runs, and for how long: nobody reads an hour into nothing. */
 function Running({ recording }: { recording: boolean }) {

@@ -4,14 +4,16 @@ import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
 import { useMemo } from 'react';
+import type { NameFinder } from '@/core/script/names';
 import { lineStates, type LineState } from '@/core/timeline/scriptLines';
 import { usePart } from '@/state/sheet/part';
-import { goToReading, layScript } from '@/state/script/lines';
+import { goToReading, layScript, standAsRead } from '@/state/script/lines';
 import { goToLine } from '@/state/script/script';
 import { useProject, type ScriptLine } from '@/state/project/openProject';
 import { stopToEdit } from '@/state/hearing/playing';
 import { useTransport } from '@/state/hearing/transport';
 import { setView } from '@/state/page/view';
+import { SpokenText, useNameFinder } from '../../components/SpokenText';
 import { VirtualList } from '../../components/VirtualList';
 import { serif } from '../../theme/theme';
 
@@ -25,6 +27,7 @@ export function ScriptList() {
   const current = part?.currentLine ?? 0;
   const timeline = usePart((state) => state.timeline);
   const states = useMemo(() => lineStates(timeline, lines), [timeline, lines]);
+  const finder = useNameFinder();
   const laid = useMemo(() => [...states.values()].some(({ state }) => state !== 'unread'), [states]);
 
   if (lines.length === 0) {
@@ -41,10 +44,13 @@ export function ScriptList() {
         items={lines}
         keyOf={({ id }) => id}
         estimate={({ text }) => 22 + Math.ceil((text.length || 1) / 28) * 25}
-        row={({ id, text }, index) => (
+        row={({ id, text, was }, index) => (
           <Line
             number={index + 1}
             text={text}
+            was={states.get(id)?.state === 'stale' ? (was ?? null) : null}
+            finder={finder}
+            onStands={() => standAsRead(id)}
             place={placeOf(index, current)}
             state={laid ? (states.get(id)?.state ?? null) : null}
             onClick={() => choose(index, id)}
@@ -114,69 +120,97 @@ const lineSigns: Record<LineState, { sign: string; words: string; colour: string
   read: { sign: '✓', words: 'read', colour: 'success.main' },
   twice: { sign: '×2', words: 'read more than once', colour: 'warning.main' },
   marked: { sign: '∿', words: 'read, with something marked', colour: 'warning.main' },
+  stale: { sign: '≠', words: 'read, and its text was changed since', colour: 'error.main' },
 };
 
 interface LineProps {
   number: number;
   text: string;
+  /** What was read, where that is not what stands here now. */
+  was: string | null;
+  finder: NameFinder;
+  onStands: () => void;
   place: Place;
   /** Null until any line has a place on the sheet. */
   state: LineState | null;
   onClick: () => void;
 }
 
-function Line({ number, text, place, state, onClick }: LineProps) {
+function Line({ number, text, was, finder, onStands, place, state, onClick }: LineProps) {
   const current = place === 'current';
   const sign = state && lineSigns[state];
   return (
-    <ButtonBase
-      onClick={onClick}
-      onMouseDown={(event) => event.preventDefault()}
-      aria-current={current ? 'step' : undefined}
-      sx={{
-        display: 'flex',
-        alignItems: 'baseline',
-        justifyContent: 'flex-start',
-        textAlign: 'left',
-        width: '100%',
-        gap: 1.25,
-        px: 1,
-        py: 0.9,
-        borderRadius: 1.5,
-        borderLeft: 3,
-        borderColor: current ? 'error.main' : 'transparent',
-        bgcolor: current ? 'page.wash' : undefined,
-      }}
-    >
-      <Box
-        component="span"
-        sx={{ fontSize: 11, fontWeight: 700, color: 'text.secondary', minWidth: 30, whiteSpace: 'nowrap' }}
-      >
-        {number}
-        {sign && (
-          <Box
-            component="span"
-            role="img"
-            aria-label={sign.words}
-            title={sign.words}
-            sx={{ color: sign.colour, ml: 0.5 }}
-          >
-            {sign.sign}
-          </Box>
-        )}
-      </Box>
-      <Box
-        component="span"
+    <>
+      <ButtonBase
+        onClick={onClick}
+        onMouseDown={(event) => event.preventDefault()}
+        aria-current={current ? 'step' : undefined}
         sx={{
-          fontFamily: serif,
-          fontSize: 16.5,
-          lineHeight: 1.45,
-          color: place === 'before' ? 'text.secondary' : 'text.primary',
-          overflowWrap: 'anywhere',
+          display: 'flex',
+          alignItems: 'baseline',
+          justifyContent: 'flex-start',
+          textAlign: 'left',
+          width: '100%',
+          gap: 1.25,
+          px: 1,
+          py: 0.9,
+          borderRadius: 1.5,
+          borderLeft: 3,
+          borderColor: current ? 'error.main' : 'transparent',
+          bgcolor: current ? 'page.wash' : undefined,
         }}
       >
-        {text}
-      </Box>
-    </ButtonBase>
+        <Box
+          component="span"
+          sx={{ fontSize: 11, fontWeight: 700, color: 'text.secondary', minWidth: 30, whiteSpace: 'nowrap' }}
+        >
+          {number}
+          {sign && (
+            <Box
+              component="span"
+              role="img"
+              aria-label={sign.words}
+              title={sign.words}
+              sx={{ color: sign.colour, ml: 0.5 }}
+            >
+              {sign.sign}
+            </Box>
+          )}
+        </Box>
+        <Box
+          component="span"
+          sx={{
+            fontFamily: serif,
+            fontSize: 16.5,
+            lineHeight: 1.45,
+            color: place === 'before' ? 'text.secondary' : 'text.primary',
+            overflowWrap: 'anywhere',
+          }}
+        >
+          <SpokenText text={text} finder={finder} />
+        </Box>
+      </ButtonBase>
+      {was !== null && <Was text={was} onStands={onStands} />}
+    </>
+  );
+}
+
+/** What was read of a line that has another text now, and that it may stand. */
+function Was({ text, onStands }: { text: string; onStands: () => void }) {
+  const readOnly = useProject((state) => state.readOnly);
+  return (
+    <Box sx={{ pl: 6.5, pr: 1, pb: 0.75, fontSize: 13, color: 'text.secondary' }}>
+      Read as: <Box component="s">{text}</Box>{' '}
+      <Button
+        size="small"
+        color="inherit"
+        disabled={readOnly}
+        onMouseDown={(event) => event.preventDefault()}
+        onClick={onStands}
+        sx={{ py: 0, minWidth: 0 }}
+      >
+        It may stand
+      </Button>
+    </Box>
   );
 }

@@ -30,6 +30,8 @@ const pixelsPerDb = 4;
 /** What a drag that has begun is about. */
 type Drag =
   | { kind: 'select'; anchor: number }
+  /** A finger that may tap, select or move the page. */
+  | { kind: 'touch'; frame: number; x: number }
   | { kind: 'line'; markId: string }
   | { kind: 'point'; levels: DrawnLevels; index: number }
   | { kind: 'change'; frame: number; x: number; y: number; meant: 'slide' | 'gain' | null };
@@ -38,7 +40,8 @@ type Drag =
  * Click sets the caret, drag selects, Shift+click extends the selection, across rows as well. With Ctrl or
  * Cmd inside the selection: sideways slides the passage, up and down changes its level. The number of a line
  * is dragged to where it is read. Snaps to marks, cuts and pauses; Alt holds that off. Where levels are shown
- * their points are dragged, and a double click on a stave sets one.
+ * their points are dragged, and a double click on a stave sets one. A finger that moves sideways selects; up
+ * and down it moves the sheet.
  */
 export function useSheetPointer(
   geometry: SheetGeometry,
@@ -106,6 +109,10 @@ export function useSheetPointer(
         drag.current = { kind: 'change', frame: raw, ...at, meant: null };
         return;
       }
+      if (event.pointerType === 'touch') {
+        drag.current = { kind: 'touch', frame, x: at.x };
+        return;
+      }
       if (event.shiftKey) {
         drag.current = { kind: 'select', anchor: caret };
         select(caret, frame);
@@ -117,7 +124,9 @@ export function useSheetPointer(
     },
     onPointerMove: (event: PointerEvent<HTMLCanvasElement>) => {
       const doing = drag.current;
-      if (doing?.kind === 'point') movePoint(event, doing, false);
+      if (doing?.kind === 'touch' && Math.abs(place(event).x - doing.x) >= decidedPixels)
+        drag.current = { kind: 'select', anchor: doing.frame };
+      else if (doing?.kind === 'point') movePoint(event, doing, false);
       else if (doing?.kind === 'select') {
         const frame = frameOf(event);
         select(doing.anchor, frame);
@@ -129,10 +138,18 @@ export function useSheetPointer(
           drag.current = { ...doing, meant: along > across ? 'slide' : 'gain' };
       }
     },
+    /** The finger moves the page: nothing was meant by it here. */
+    onPointerCancel: () => {
+      drag.current = null;
+    },
     onPointerUp: (event: PointerEvent<HTMLCanvasElement>) => {
       const doing = drag.current;
       drag.current = null;
       if (doing?.kind === 'point') movePoint(event, doing, true);
+      if (doing?.kind === 'touch') {
+        select(doing.frame, doing.frame);
+        setCaret(doing.frame);
+      }
       if (doing?.kind === 'line') moveLineMark(doing.markId, frameOf(event));
       if (doing?.kind !== 'change') return;
       const { selection } = usePart.getState();

@@ -23,6 +23,8 @@ import { formatTime } from '@/core/base/units';
 import { paceOfProject } from '@/state/project/pace';
 import { takeScript } from '@/state/sheet/scriptChapters';
 import { ChoiceInPlace } from '../../components/ChoiceInPlace';
+import { NamesDialog } from './NamesDialog';
+import { PrintButton } from './PrintButton';
 import { serif } from '../../theme/theme';
 
 const ruleNames: Record<SplitRule, string> = {
@@ -54,6 +56,7 @@ const textOf = (part: PartRecord) => part.script.map((line) => line.text).join('
 export function ScriptEditor({ part }: { part: PartRecord }) {
   const [text, setText] = useState(() => textOf(part));
   const [error, setError] = useState<string | null>(null);
+  const [naming, setNaming] = useState(false);
   const readOnly = useProject((state) => state.readOnly);
   const split = useProject(({ project }) => project?.split ?? 'sentences');
   const lines = text.split('\n').filter((line) => line.trim()).length;
@@ -154,6 +157,11 @@ export function ScriptEditor({ part }: { part: PartRecord }) {
         <Button size="small" color="inherit" disabled={readOnly} onClick={open}>
           From a file
         </Button>
+        <Button size="small" color="inherit" onClick={() => setNaming(true)}>
+          Names …
+        </Button>
+        <PrintButton part={part} />
+        {naming && <NamesDialog onClose={() => setNaming(false)} />}
       </Box>
       {error && (
         <Alert severity="error" onClose={() => setError(null)} sx={{ mb: 1.5 }}>

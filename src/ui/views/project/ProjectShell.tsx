@@ -23,6 +23,7 @@ import { followBackups } from '@/state/keep/reminding';
 import { followSpace } from '@/state/keep/space';
 import { followWork } from '@/state/keep/workLog';
 import { readKeymap } from '@/state/page/keymap';
+import { followFirstVisit } from '@/state/visit/firstVisit';
 import { useSaving } from '@/state/page/saving';
 import { readView } from '@/state/page/view';
 import { Brand } from '../../components/Brand';
@@ -35,6 +36,7 @@ import { ThemeToggle } from '../../components/ThemeToggle';
 import { FarDialog } from '../far/FarDialog';
 import { KeepBanners } from '../keep/KeepBanners';
 import { KeepDialog } from '../keep/KeepDialog';
+import { FirstVisitCard } from './FirstVisitCard';
 import { ImportDialog } from './ImportDialog';
 import { InputChip } from './InputChip';
 import { PartPicker } from './PartPicker';
@@ -88,6 +90,7 @@ export function ProjectShell({ id, children }: { id: string; children: ReactNode
     <Box {...getRootProps()} sx={{ height: '100dvh', display: 'flex', flexDirection: 'column' }}>
       <Header id={id} />
       <Banners id={id} />
+      <FirstVisitCard projectId={id} />
       <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
         <Contained key={path} what="This screen">
           {open ? children : <CircularProgress sx={{ m: 'auto' }} aria-label="Opening the project" />}
@@ -109,6 +112,7 @@ function useFollowedKeeping(open: boolean) {
   useEffect(() => (open ? followSpace() : undefined), [open]);
   useEffect(() => (open ? followBackups() : undefined), [open]);
   useEffect(() => (open ? followWork() : undefined), [open]);
+  useEffect(() => (open ? followFirstVisit() : undefined), [open]);
 }
 
 /**
@@ -126,6 +130,20 @@ function useLeaveWarning() {
   }, [recording, unsaved]);
 }
 
+/** On a phone the screens have a line of their own. */
+const onPhone = {
+  '@media (max-width: 700px)': {
+    height: 'auto',
+    flexWrap: 'wrap',
+    justifyContent: 'space-between',
+    rowGap: 0,
+    py: 0.5,
+    '& > nav': { order: 1, width: '100%', justifyContent: 'space-around' },
+    '& > nav > a': { py: 0.75 },
+    '& > div': { flex: '0 1 auto' },
+  },
+} as const;
+
 function Header({ id }: { id: string }) {
   const path = usePathname();
   const name = useProject((state) => state.project?.name ?? '');
@@ -141,6 +159,7 @@ function Header({ id }: { id: string }) {
         gap: 1.5,
         px: 2,
         height: 52,
+        ...onPhone,
         borderBottom: 1,
         borderColor: 'divider',
         flexShrink: 0,
@@ -159,6 +178,7 @@ function Header({ id }: { id: string }) {
             textOverflow: 'ellipsis',
             whiteSpace: 'nowrap',
             maxWidth: 220,
+            '@media (max-width: 700px)': { display: 'none', '& + span': { display: 'none' } },
           }}
         >
           {name}

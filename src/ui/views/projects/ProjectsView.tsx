@@ -13,6 +13,7 @@ import { askToKeep, lookAtSpace, useSpace } from '@/state/keep/browserSpace';
 import { formatBytes } from '@/core/base/units';
 import { notifyError } from '@/state/page/notices';
 import { readProjects, sweepLeftovers, useProjects } from '@/state/project/projects';
+import { beginFirstVisit, leaveFirstVisit, readFirstVisit, useFirstVisit } from '@/state/visit/firstVisit';
 import { PageHeader } from '../../components/PageHeader';
 import { HelpLink } from '../../components/HelpLink';
 import { JobBar } from '../../components/JobBar';
@@ -30,12 +31,14 @@ const NewProjectDialog = dynamic(() =>
 export function ProjectsView() {
   const list = useProjects((state) => state.list);
   const [creating, setCreating] = useState(false);
+  const known = useFirstVisit((state) => state.known);
   const [workShown, setWorkShown] = useState(false);
   const router = useRouter();
   useEffect(() => {
     readProjects().catch(notifyError);
     sweepLeftovers();
     lookAtSpace().catch(notifyError);
+    void readFirstVisit();
   }, []);
   const go = (id: string | null, screen = 'booth') => {
     if (id) router.push(`/project/${id}/${screen}`);
@@ -44,6 +47,10 @@ export function ProjectsView() {
     // While it is set up, what it will be shown with is loaded.
     router.prefetch('/project/demo/booth');
     void openDemo().then((id) => go(id));
+  };
+  const showAround = () => {
+    beginFirstVisit();
+    demo();
   };
   return (
     <Box sx={{ minHeight: '100dvh', display: 'flex', flexDirection: 'column' }}>
@@ -67,7 +74,8 @@ export function ProjectsView() {
           </Button>
         </Box>
         {list === null && <CircularProgress aria-label="Reading the projects" />}
-        {list?.length === 0 && <FirstVisit onDemo={demo} />}
+        {list?.length === 0 && <FirstVisit onDemo={demo} onShow={showAround} />}
+        {list && list.length > 0 && !known && <ShowAround onShow={showAround} />}
         {list && list.length > 0 && <ProjectList list={list} onOpen={go} />}
         <BrowserRoom />
         {list && list.length > 0 && (
@@ -116,7 +124,24 @@ function BrowserRoom() {
   );
 }
 
-function FirstVisit({ onDemo }: { onDemo: () => void }) {
+/** Offered until it was gone through or left. */
+function ShowAround({ onShow }: { onShow: () => void }) {
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mb: 2 }}>
+      <Typography color="text.secondary" sx={{ flex: 1 }}>
+        First time here? The whole job in five steps, done for real in the demo.
+      </Typography>
+      <Button size="small" variant="outlined" color="inherit" onClick={onShow}>
+        Show me
+      </Button>
+      <Button size="small" color="inherit" onClick={leaveFirstVisit}>
+        Not needed
+      </Button>
+    </Box>
+  );
+}
+
+function FirstVisit({ onDemo, onShow }: { onDemo: () => void; onShow: () => void }) {
   return (
     <Box
       sx={{
@@ -136,9 +161,14 @@ function FirstVisit({ onDemo }: { onDemo: () => void }) {
         fix and a practice reader that stands in for a microphone. Or start a project of your own. Everything
         stays on this machine.
       </Typography>
-      <Button variant="contained" onClick={onDemo}>
-        Open the demo
-      </Button>
+      <Box sx={{ display: 'flex', gap: 1.5 }}>
+        <Button variant="contained" onClick={onDemo}>
+          Open the demo
+        </Button>
+        <Button variant="outlined" color="inherit" onClick={onShow}>
+          Show me the whole job in five steps
+        </Button>
+      </Box>
     </Box>
   );
 }

@@ -1,0 +1,161 @@
+'use client';
+import Close from '@mui/icons-material/Close';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import Typography from '@mui/material/Typography';
+import { format } from 'date-fns';
+import { useCallback, useState, type ReactNode } from 'react';
+import { formatDb } from '@/core/base/units';
+import { useTransport } from '@/state/hearing/transport';
+import { useProject } from '@/state/project/openProject';
+import { toneSeconds } from '@/state/recording/checking';
+import { useInput } from '@/state/recording/input';
+import {
+  checkStanding,
+  inputStanding,
+  showSessionStart,
+  toneOfSession,
+  useSessionStart,
+  type Standing,
+} from '@/state/recording/sessionStart';
+import { useKeyText } from '../../commands/keys';
+import { run, type CommandId } from '../../commands/registry';
+import { useTicks } from '../../hooks/useTicks';
+import { adviceIcons } from './CheckSteps';
+
+/** Before the first take of a session: the input, the level and the tone, the room; one key for each. */
+export function SessionCard() {
+  const shown = useSessionStart((state) => state.shown);
+  return shown ? <Card /> : null;
+}
+
+function Card() {
+  const { lastAt, roomSince } = useSessionStart();
+  const { status } = useInput();
+  useProject((state) => state.sources);
+  useProject((state) => state.project?.levels);
+  const idle = useTransport((state) => state.mode === 'idle');
+  const keyText = useKeyText();
+  const input = inputStanding();
+  const { checkedAt, said } = checkStanding();
+  const tone = toneOfSession();
+  const isOpen = status === 'open';
+  return (
+    <Box
+      component="section"
+      aria-label="Before you record"
+      sx={{
+        mx: 2,
+        mt: 1.5,
+        px: 2,
+        py: 1.25,
+        border: 1,
+        borderColor: 'divider',
+        borderRadius: 2,
+        bgcolor: 'page.wash',
+        flexShrink: 0,
+      }}
+    >
+      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1.5 }}>
+        <Typography variant="h3">Before you record</Typography>
+        <Typography color="text.secondary" sx={{ flex: 1, fontSize: 13 }}>
+          {lastAt !== null && `Last recorded ${format(lastAt, 'd MMM, HH:mm')}`}
+        </Typography>
+        <IconButton
+          size="small"
+          aria-label="Hide this card"
+          title={keyText('sessionCard')}
+          onClick={() => showSessionStart(false)}
+          sx={{ alignSelf: 'center' }}
+        >
+          <Close fontSize="small" />
+        </IconButton>
+      </Box>
+      <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0 }}>
+        <Item standing={input}>
+          {input.canOpen && <Act id="lastInput" disabled={!idle || status === 'opening'} text="Open it" />}
+        </Item>
+        {said.map((one) => (
+          <Item key={one.text} standing={one}>
+            {one === said[0] && (
+              <Act
+                id="soundCheck"
+                disabled={!idle || !isOpen}
+                text={checkedAt === null ? 'Sound check' : 'Check again'}
+              />
+            )}
+          </Item>
+        ))}
+        <Item
+          standing={toneStanding(tone)}
+          told={roomSince === null ? undefined : <RoomLeft since={roomSince} />}
+        >
+          <Act
+            id="recordTone"
+            disabled={!idle || !isOpen}
+            text={roomSince !== null ? 'Call off' : tone ? 'Record it again' : 'Record the room'}
+          />
+        </Item>
+      </Box>
+    </Box>
+  );
+}
+
+function toneStanding(tone: ReturnType<typeof toneOfSession>): Standing {
+  if (!tone) return { weight: 'better', text: 'No room tone was recorded today.' };
+  if (tone.levelDbfs === null) return { weight: 'must', text: 'The room tone of today is digital silence.' };
+  return { weight: 'fine', text: `Room tone of today: ${formatDb(tone.levelDbfs, 'dBFS')}.` };
+}
+
+function Item({
+  standing: { weight, text },
+  told,
+  children,
+}: {
+  standing: Standing;
+  told?: ReactNode;
+  children: ReactNode;
+}) {
+  return (
+    <Box component="li" sx={{ display: 'flex', alignItems: 'center', gap: 1, minHeight: 34 }}>
+      {adviceIcons[weight]}
+      <Box component="span" sx={{ flex: 1, minWidth: 0 }} role={told ? 'status' : undefined}>
+        {told ?? text}
+      </Box>
+      {children}
+    </Box>
+  );
+}
+
+/** A button for a command, with its key. */
+function Act({ id, text, disabled }: { id: CommandId; text: string; disabled: boolean }) {
+  const keyText = useKeyText();
+  return (
+    <Button
+      size="small"
+      color="inherit"
+      variant="outlined"
+      disabled={disabled}
+      // The keys go on meaning the Booth.
+      onMouseDown={(event) => event.preventDefault()}
+      onClick={() => run(id)}
+      sx={{ borderColor: 'divider', whiteSpace: 'nowrap', gap: 1 }}
+    >
+      {text}
+      <Box component="kbd" sx={{ font: 'inherit', fontSize: 12, color: 'text.secondary' }}>
+        {keyText(id)}
+      </Box>
+    </Button>
+  );
+}
+
+function RoomLeft({ since }: { since: number }) {
+  const [left, setLeft] = useState<number>(toneSeconds);
+  const show = useCallback(
+    () => setLeft(Math.max(0, Math.ceil(toneSeconds - (performance.now() / 1000 - since)))),
+    [since],
+  );
+  useTicks(250, true, show);
+  return <>Be silent: {left} s</>;
+}
