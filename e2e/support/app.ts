@@ -24,6 +24,8 @@ export interface BrowserOptions {
   permission?: boolean;
   profile?: string;
   viewport?: { width: number; height: number };
+  /** A screen that is touched. */
+  touch?: boolean;
   /** The whole browser, not the shell without a window. */
   whole?: boolean;
   /** The application keeps itself in the browser, as it does for everybody; others have no need of it. */
@@ -67,6 +69,7 @@ export async function openApp(options: BrowserOptions = {}): Promise<App> {
       ...allow,
     ],
     viewport,
+    hasTouch: options.touch === true,
     acceptDownloads: true,
     serviceWorkers: options.offline ? 'allow' : 'block',
   });
@@ -265,11 +268,11 @@ export function killBrowser(profile: string): void {
 export const dialogGone = (page: Page) =>
   page.waitForFunction(() => document.querySelector('[role=dialog]') === null);
 
-/** Opens the demo project from the first visit and waits for its sheet. */
-export async function openDemo(page: Page): Promise<void> {
+/** Opens the demo project from the first visit and waits for its sheet, or what a phone has for it. */
+export async function openDemo(page: Page, shown = 'sheet'): Promise<void> {
   await page.getByRole('button', { name: 'Open the demo' }).click();
   await page.waitForURL(/booth$/);
-  await page.getByTestId('sheet').waitFor();
+  await page.getByTestId(shown).waitFor();
 }
 
 /** Chooses a sound file as the input: what is recorded is what is in it, from its beginning on. */

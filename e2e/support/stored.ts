@@ -16,7 +16,7 @@ export interface StoredTake {
 export async function storedTakes(
   page: Page,
   which: 'all' | 'ends' = 'all',
-  kind: 'take' | 'far' | 'line' = 'take',
+  kind: 'take' | 'far' | 'line' | 'tone' = 'take',
 ): Promise<StoredTake[]> {
   const takes = await page.evaluate(
     async ([wanted, role]) => {

@@ -56,6 +56,8 @@ const debianPackages = {
   chromium: '/usr/bin/chromium',
   'chromium-headless-shell': '/usr/bin/chromium-headless-shell',
   python3: '/usr/bin/python3',
+  'firefox-esr': '/usr/bin/firefox-esr',
+  pulseaudio: '/usr/bin/pulseaudio',
   ffmpeg: '/usr/bin/ffmpeg',
   sox: '/usr/bin/sox',
   procps: '/usr/bin/pkill',

@@ -135,6 +135,11 @@ function Hearing() {
           hear yourself twice. Use headphones, or it howls.
         </Alert>
       )}
+      {!canChooseOutput() && (
+        <Typography color="text.secondary" sx={{ mt: 1 }}>
+          This browser plays where the system does: choose the output there.
+        </Typography>
+      )}
       {canChooseOutput() && outputs.length > 0 && (
         <TextField
           select

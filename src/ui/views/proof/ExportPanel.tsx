@@ -165,6 +165,10 @@ export function ExportPanel({ failing }: { failing: number }) {
           label="Where to"
           value={options.destination}
           onChange={(event) => set({ destination: event.target.value as Destination })}
+          helperText={
+            canUseFolders() ? undefined : 'Folders cannot be had in this browser: files go to the downloads.'
+          }
+          slotProps={{ formHelperText: { sx: { mx: 0, fontSize: 11 } } }}
         >
           <MenuItem value="archive">One archive (zip) among the downloads</MenuItem>
           <MenuItem value="single">Single files among the downloads</MenuItem>
