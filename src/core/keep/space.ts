@@ -25,6 +25,6 @@ export const minutesLeft = (freeBytes: number, rateHz: number, tracks: number): 
 /** A length of time for somebody who wants to know whether it will do. */
 export function roughly(minutes: number): string {
   if (minutes < 1) return 'less than a minute';
-  if (minutes < 90) return `${Math.floor(minutes)} minute${minutes < 2 ? '' : 's'}`;
+  if (minutes < 90) return minutes < 2 ? 'one minute' : `${Math.floor(minutes)} minutes`;
   return `${Math.floor(minutes / 60)} hours`;
 }

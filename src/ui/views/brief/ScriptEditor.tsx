@@ -42,7 +42,7 @@ function ExpectedLength({ text }: { text: string }) {
   return (
     <span title={`At ${Math.round(pace)} words a minute, ${whose}`}>
       {' · '}
-      {words.toLocaleString('en')} word{words === 1 ? '' : 's'}, about {formatTime((60 * words) / pace)}
+      {words.toLocaleString('en')} {words === 1 ? 'word' : 'words'}, about {formatTime((60 * words) / pace)}
     </span>
   );
 }
@@ -131,7 +131,7 @@ export function ScriptEditor({ part }: { part: PartRecord }) {
           Script of {part.name}
         </Typography>
         <Typography color="text.secondary" variant="body2" noWrap>
-          {lines} line{lines === 1 ? '' : 's'}
+          {lines} {lines === 1 ? 'line' : 'lines'}
           {lines > 0 && <ExpectedLength text={text} />}
         </Typography>
       </Box>

@@ -85,7 +85,7 @@ function With() {
       <Typography>
         {status === 'copying' && `Copying into ${where} …`}
         {status === 'copied' &&
-          `All of it is in ${where}${ago ? `, copied ${ago}` : ''}: ${files} file${files === 1 ? '' : 's'}, ${formatBytes(bytes)}.`}
+          `All of it is in ${where}${ago ? `, copied ${ago}` : ''}: ${files} ${files === 1 ? 'file' : 'files'}, ${formatBytes(bytes)}.`}
         {(status === 'failed' || status === 'asks') &&
           (ago
             ? `The last complete copy in ${where} was made ${ago}.`

@@ -46,7 +46,7 @@ export function AskDialog({ what, summary, onClose }: Asking & { onClose: () => 
       return (
         <ConfirmDialog
           title={`Delete “${name}”?`}
-          text={`Its ${summary.parts} part${summary.parts === 1 ? '' : 's'} go for good: ${formatTime(summary.heardSeconds)} of audio, all takes, scripts and marks. This cannot be undone. Save a project file first if you may want it again.`}
+          text={`${summary.parts === 1 ? 'Its one part goes' : `Its ${summary.parts} parts go`} for good: ${formatTime(summary.heardSeconds)} of audio, all takes, scripts and marks. This cannot be undone. Save a project file first if you may want it again.`}
           action="Delete"
           onClose={onClose}
           onConfirm={() => void deleteProject(id).catch(notifyError)}

@@ -154,7 +154,7 @@ function Outcome({ row, measuring }: { row: ProofRow; measuring: boolean }) {
     <Box sx={{ color: 'success.main', fontWeight: 700 }}>Passes</Box>
   ) : (
     <Box sx={{ color: 'error.main', fontWeight: 700 }}>
-      {faults} fault{faults === 1 ? '' : 's'}
+      {faults} {faults === 1 ? 'fault' : 'faults'}
     </Box>
   );
 }
