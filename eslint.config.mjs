@@ -32,6 +32,7 @@ const rooms = [
 ].map((room) => `state/${room}`);
 
 const allowed = {
+  texts: [],
   core: ['core'],
   node: ['node', 'core'],
   audio: ['audio', 'core'],
@@ -61,7 +62,8 @@ const policiesOf = (layers) => [
     default: 'disallow',
     policies: Object.entries(layers).map(([from, to]) => ({
       from: { element: { type: from } },
-      allow: { to: { element: { type: to } } },
+      // Everything may say something to the user.
+      allow: { to: { element: { type: [...to, 'texts'] } } },
     })),
   },
 ];
@@ -87,6 +89,7 @@ export default tseslint.config(
       'boundaries/include': ['src/*/**', 'scripts/**', 'e2e/**'],
       'boundaries/elements': [
         ...[
+          'texts',
           'core',
           'node',
           'audio',

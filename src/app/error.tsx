@@ -1,6 +1,7 @@
 'use client';
+import { say } from '@/texts/say';
 import { NotShown } from '@/ui/components/Contained';
 
 export default function Failed({ reset }: { reset: () => void }) {
-  return <NotShown what="This page" resetErrorBoundary={reset} />;
+  return <NotShown what={say`This page`} resetErrorBoundary={reset} />;
 }

@@ -6,6 +6,7 @@ import type { Metadata } from 'next';
 import { headers } from 'next/headers';
 import type { ReactNode } from 'react';
 import { AppTheme } from '@/ui/theme/AppTheme';
+import { Spoken } from '@/ui/components/Spoken';
 import { Notices } from '@/ui/components/Notices';
 
 export const metadata: Metadata = {
@@ -21,8 +22,10 @@ export default async function RootLayout({ children }: { children: ReactNode }) 
         <InitColorSchemeScript attribute="data-scheme" defaultMode="system" nonce={nonce} />
         <AppRouterCacheProvider options={{ nonce }}>
           <AppTheme>
-            {children}
-            <Notices />
+            <Spoken>
+              {children}
+              <Notices />
+            </Spoken>
           </AppTheme>
         </AppRouterCacheProvider>
       </body>

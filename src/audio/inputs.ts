@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { ParolaError } from '@/core/base/errors';
 import type { GrantedInput } from '@/core/recording/inputAdvice';
 
@@ -70,7 +71,7 @@ export async function openMicrophone(
   const settings = device.getSettings();
   const channels = Math.min(mostChannels, Math.max(1, settings.channelCount ?? 1));
   const node = context.createMediaStreamSource(stream);
-  const label = device.label || 'Microphone';
+  const label = device.label || say`Microphone`;
   const latencySeconds =
     context.baseLatency + (context.outputLatency || 0) + ((settings as { latency?: number }).latency ?? 0);
   const input: OpenInput = {
@@ -98,7 +99,7 @@ async function requestStream(deviceId: string, sampleRate: number): Promise<Medi
   if (!navigator.mediaDevices) {
     throw new ParolaError(
       'no-device',
-      'This browser gives no access to microphones here. Open Parola at its own address (localhost or https).',
+      say`This browser gives no access to microphones here. Open Parola at its own address (localhost or https).`,
     );
   }
   try {
@@ -121,27 +122,27 @@ function microphoneError(name: string, detail: string): ParolaError {
     case 'SecurityError':
       return new ParolaError(
         'permission-denied',
-        'The browser does not let Parola use the microphone. Allow it at the microphone sign beside the address, then choose the input again.',
+        say`The browser does not let Parola use the microphone. Allow it at the microphone sign beside the address, then choose the input again.`,
       );
     case 'NotFoundError':
       return new ParolaError(
         'no-device',
-        'There is no microphone. Plug one in and choose the input again, or use the practice reader.',
+        say`There is no microphone. Plug one in and choose the input again, or use the practice reader.`,
       );
     case 'OverconstrainedError':
       return new ParolaError(
         'device-lost',
-        'The microphone chosen before is not there. Plug it in, or choose another input; Parola does not take one by itself.',
+        say`The microphone chosen before is not there. Plug it in, or choose another input; Parola does not take one by itself.`,
       );
     case 'NotReadableError':
       return new ParolaError(
         'device-lost',
-        'The microphone is there but does not answer; another program may hold it. Close that program and choose the input again.',
+        say`The microphone is there but does not answer; another program may hold it. Close that program and choose the input again.`,
       );
     default:
       return new ParolaError(
         'device-lost',
-        `The microphone could not be opened (${detail}). Choose the input again.`,
+        say`The microphone could not be opened (${detail}). Choose the input again.`,
       );
   }
 }

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { ParolaError } from '@/core/base/errors';
 import { formatBytes } from '@/core/base/units';
 import type { OpenInput } from './inputs';
@@ -108,7 +109,7 @@ export async function openFileInput(
   if (file.size > largestFileBytes) {
     throw new ParolaError(
       'too-large',
-      `“${file.name}” is ${formatBytes(file.size)}; as an input a file has at most ${formatBytes(largestFileBytes)}. Cut it into shorter files.`,
+      say`“${file.name}” is ${formatBytes(file.size)}; as an input a file has at most ${formatBytes(largestFileBytes)}. Cut it into shorter files.`,
     );
   }
   let buffer: AudioBuffer;
@@ -117,7 +118,7 @@ export async function openFileInput(
   } catch {
     throw new ParolaError(
       'not-audio',
-      `“${file.name}” could not be read as audio. Choose a WAV, FLAC, MP3, M4A, Ogg or WebM file.`,
+      say`“${file.name}” could not be read as audio. Choose a WAV, FLAC, MP3, M4A, Ogg or WebM file.`,
     );
   }
   const key = `${file.name} ${file.size} ${file.lastModified}`;

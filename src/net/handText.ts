@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { ParolaError } from '@/core/base/errors';
 import { isSecret, seal, unseal } from './secret';
 
@@ -13,7 +14,7 @@ export async function readHandText(text: string): Promise<{ secret: string; valu
   if (begin !== head || !isSecret(secret))
     throw new ParolaError(
       'damaged-file',
-      `This is no text for a line: one begins with “${head}.” Copy all of it, from its beginning to its end.`,
+      say`This is no text for a line: one begins with “${head}.” Copy all of it, from its beginning to its end.`,
     );
   return { secret, value: await unseal(secret, sealed) };
 }

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { ParolaError } from '@/core/base/errors';
 
 /** 128 random bits, as they stand in a link: whoever has them can knock. */
@@ -55,7 +56,7 @@ export async function unseal(secret: string, text: string): Promise<unknown> {
   } catch {
     throw new ParolaError(
       'damaged-file',
-      'This text is not of this session, or not whole. Copy all of it once more.',
+      say`This text is not of this session, or not whole. Copy all of it once more.`,
     );
   }
 }

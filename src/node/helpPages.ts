@@ -1,5 +1,6 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import path from 'node:path';
+import type { Language } from '@/texts/say';
 
 /** A page of the help, as it stands in the folder `help` of the repository. */
 export interface HelpPage {
@@ -10,8 +11,15 @@ export interface HelpPage {
   text: string;
 }
 
-/** All pages in the order of their files' numbers. */
-export function helpPages(folder = path.join(process.cwd(), 'help')): HelpPage[] {
+const help = path.join(process.cwd(), 'help');
+
+/** All pages in each language, in the order of their files' numbers. */
+export const helpInLanguages = (): Record<Language, HelpPage[]> => ({
+  en: helpPages(help),
+  de: helpPages(path.join(help, 'de')),
+});
+
+export function helpPages(folder = help): HelpPage[] {
   return readdirSync(folder)
     .filter((name) => /^\d+-[\w-]+\.md$/.test(name))
     .sort((a, b) => parseInt(a, 10) - parseInt(b, 10))

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { openDB, type IDBPDatabase, type IDBPTransaction, type StoreNames } from 'idb';
 import { ParolaError, toParolaError } from '@/core/base/errors';
 import type { ParolaSchema } from './schema';
@@ -29,7 +30,7 @@ export function database(): Promise<Database> {
     opened = null;
     throw new ParolaError(
       'internal',
-      `This browser does not let Parola store anything: ${toParolaError(error).message}`,
+      say`This browser does not let Parola store anything: ${toParolaError(error).message}`,
     );
   });
   return opened;

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { ParolaError } from '@/core/base/errors';
 import { writtenFramesOf } from '@/core/timeline/guides';
 import type { Step } from '@/core/timeline/history';
@@ -11,7 +12,7 @@ export async function updatePart(id: string, changes: Partial<PartRecord>): Prom
   await write(['parts'], async (tx) => {
     const store = tx.objectStore('parts');
     const part = await store.get(id);
-    if (!part) throw new ParolaError('not-found', 'This part is not on this machine any more.');
+    if (!part) throw new ParolaError('not-found', say`This part is not on this machine any more.`);
     await store.put({ ...part, ...changes });
   });
 }
@@ -57,7 +58,7 @@ export async function saveHistoryPosition(part: PartRecord): Promise<void> {
 async function putPart(tx: Transaction, part: PartRecord) {
   const parts = tx.objectStore('parts');
   if ((await parts.count(part.id)) === 0)
-    throw new ParolaError('not-found', 'This part is not on this machine any more.');
+    throw new ParolaError('not-found', say`This part is not on this machine any more.`);
   await parts.put(part);
 }
 

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { placeRecording, type Placement } from '@/core/timeline/takes';
 import { difference } from '@/core/timeline/history';
 import { loadTimeline } from '@/core/timeline/stored';
@@ -48,7 +49,7 @@ async function recover(source: SourceRecord): Promise<Recovered | null> {
   // move with their audio.
   const keptMarks = new Set(placement.mode === 'insert' ? [] : before.marks.map(({ id }) => id));
   const after = placeRecording(before, recordedOf(source, length), placement, { keptMarks });
-  const step = { label: `recovered take ${source.take}`, difference: difference(before, after) };
+  const step = { label: say`recovered take ${source.take}`, difference: difference(before, after) };
   await saveStep(withTimeline(part, after, part.historyAt + 1), step, { id: source.id, frames });
   return {
     partId: part.id,

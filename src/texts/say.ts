@@ -57,7 +57,8 @@ export const keyOf = (parts: readonly string[]): string =>
  */
 export function say(parts: TemplateStringsArray, ...values: readonly unknown[]): string {
   const known = spoken?.[keyOf(parts)];
-  if (known === undefined) return parts.reduce((text, part, index) => `${text}${String(values[index - 1])}${part}`);
+  if (known === undefined)
+    return parts.reduce((text, part, index) => `${text}${String(values[index - 1])}${part}`);
   return known.replace(/\{(\d)\}/g, (_, index: string) => String(values[Number(index)]));
 }
 
@@ -67,7 +68,3 @@ export const saying = (name: string): string => spoken?.[name] ?? name;
 /** A number with so many decimals, as it is written in the language that is spoken. */
 export const decimal = (value: number, digits: number): string =>
   language === 'de' ? value.toFixed(digits).replace('.', ',') : value.toFixed(digits);
-
-/** A number as somebody has typed it, with a point or a comma before its decimals; NaN where it is none. */
-export const typedNumber = (text: string): number =>
-  text.trim() === '' ? NaN : Number(text.trim().replace(',', '.').replace('−', '-'));

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { ParolaError, cancelled } from '@/core/base/errors';
 import { powerToDb } from '@/core/base/units';
 import { gridOf } from '@/core/chain/cells';
@@ -43,7 +44,7 @@ serveJobs<ChainJobs>({
   },
 
   async picture({ from, to }, { give }) {
-    if (!shown) throw new ParolaError('not-found', 'There is no voice to look at.');
+    if (!shown) throw new ParolaError('not-found', say`There is no voice to look at.`);
     const picture = await pictureOf(shown.voice, from, to - from);
     give([...picture.low, ...picture.high, picture.takenDb].map(({ buffer }) => buffer));
     return picture;
@@ -111,7 +112,7 @@ serveJobs<ChainJobs>({
       (spectrum as LongTermSpectrum | null)?.process(mean);
     }
     const done = spectrum as LongTermSpectrum | null;
-    if (!done) throw new ParolaError('not-audio', `There is no sound in “${file.name}”.`);
+    if (!done) throw new ParolaError('not-audio', say`There is no sound in “${file.name}”.`);
     return done.finish();
   },
 });

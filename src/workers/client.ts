@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { ParolaError, cancelled } from '@/core/base/errors';
 import { soundWaits } from './soundFirst';
 import type { FromWorker, JobMap, ReportProgress, ToWorker } from './protocol';
@@ -30,12 +31,12 @@ interface RunOptions {
 const died = () =>
   new ParolaError(
     'worker-died',
-    'The background work stopped unexpectedly. Nothing is lost: start it again.',
+    say`The background work stopped unexpectedly. Nothing is lost: start it again.`,
   );
 const stuck = () =>
   new ParolaError(
     'no-answer',
-    'The background work did not come to an end and was stopped. Nothing is lost: start it again.',
+    say`The background work did not come to an end and was stopped. Nothing is lost: start it again.`,
   );
 
 /**

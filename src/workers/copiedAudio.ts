@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { createSHA256, type IHasher } from 'hash-wasm';
 import { blockFrames, type Planar } from '@/core/base/audio';
 import { cancelled } from '@/core/base/errors';
@@ -97,7 +98,7 @@ export class CopiedAudio {
     await this.writable.close();
     const file = await this.handle.getFile();
     const found = await hashesOf(file, this.headerBytes, signal);
-    if (found.audio !== this.hash.digest('hex')) throw notAsWritten('a recording');
+    if (found.audio !== this.hash.digest('hex')) throw notAsWritten(say`a recording`);
     return { bytes: file.size, sha256: found.whole };
   }
 

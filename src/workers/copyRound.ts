@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { createSHA256, sha256 } from 'hash-wasm';
 import { cancelled, ParolaError } from '@/core/base/errors';
 import { notAsWritten, toCopyError } from '@/core/keep/copyErrors';
@@ -192,4 +193,4 @@ export async function copyAhead(
 }
 
 export const noCopyYet = () =>
-  new ParolaError('not-found', 'There is no copy of this project in that folder yet.');
+  new ParolaError('not-found', say`There is no copy of this project in that folder yet.`);

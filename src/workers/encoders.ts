@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { registerFlacEncoder } from '@mediabunny/flac-encoder';
 import { createMD5 } from 'hash-wasm';
 import {
@@ -109,7 +110,7 @@ async function writeOpus(
 ): Promise<void> {
   const settings = { numberOfChannels: channels, sampleRate: rateHz, bitrate: bitRateKbps * 1000 };
   if (!(await canEncodeAudio('opus', settings)))
-    throw new ParolaError('unsupported', 'This browser cannot write Opus. Choose MP3 or FLAC.');
+    throw new ParolaError('unsupported', say`This browser cannot write Opus. Choose MP3 or FLAC.`);
   await encode(
     new OggOutputFormat(),
     { codec: 'opus', bitrate: settings.bitrate },

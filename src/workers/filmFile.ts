@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { ALL_FORMATS, BlobSource, EncodedPacketSink, Input, type InputVideoTrack } from 'mediabunny';
 import { ParolaError, cancelled } from '@/core/base/errors';
 import { rateOfTimes, type Film } from '@/core/cues/film';
@@ -35,7 +36,7 @@ export const lookAtPicture = (file: File): Promise<FoundPicture | null> =>
       await track.computeDuration(),
       await track.getCodecParameterString(),
     ];
-    const shown = (await track.canDecode()) || coding || 'an unknown coding';
+    const shown = (await track.canDecode()) || coding || say`an unknown coding`;
     return { width, height, seconds, shown };
   });
 
@@ -68,7 +69,7 @@ export async function keepFilm(
       rate: rateOfTimes(times),
     };
   });
-  if (!film) throw new ParolaError('unsupported', `“${file.name}” has no picture.`);
+  if (!film) throw new ParolaError('unsupported', say`“${file.name}” has no picture.`);
   let copied = 0;
   await writeFilm(sourceId, file.stream(), {
     signal,

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import {
   ALL_FORMATS,
   AudioSampleSource,
@@ -54,14 +55,14 @@ export async function writeFilmWithLines(
 ): Promise<WrittenFile> {
   const file = await filmFile(sourceId);
   if (!file)
-    throw new ParolaError('not-found', 'The picture is not on this machine: choose its file again first.');
+    throw new ParolaError('not-found', say`The picture is not on this machine: choose its file again first.`);
   const input = new Input({ formats: ALL_FORMATS, source: new BlobSource(file) });
   const target = await ScratchFile.create();
   try {
     const track = await input.getPrimaryVideoTrack();
     const codec = await track?.getCodec();
     if (!track || !codec)
-      throw new ParolaError('unsupported', 'The picture has no coding that can be copied.');
+      throw new ParolaError('unsupported', say`The picture has no coding that can be copied.`);
     const form = formOf(await input.getMimeType(), codec);
     const audioCodec = await firstOf(form.codecs);
     const output = new Output({ format: form.format, target: streamInto(target) });
@@ -113,7 +114,7 @@ export async function writeFilmWithLines(
 async function firstOf(codecs: readonly AudioCodec[]): Promise<AudioCodec> {
   const settings = { numberOfChannels: 2, sampleRate: soundHz, bitrate: soundBitRate };
   for (const codec of codecs) if (await canEncodeAudio(codec, settings)) return codec;
-  throw new ParolaError('unsupported', 'This browser cannot code the sound of a film.');
+  throw new ParolaError('unsupported', say`This browser cannot code the sound of a film.`);
 }
 
 function soundOf(
@@ -138,7 +139,7 @@ async function checkWritten(file: File, pictures: number): Promise<void> {
     if (count !== pictures || !audio)
       throw new ParolaError(
         'damaged-file',
-        `Read back, the film has ${count} pictures of ${pictures}${audio ? '' : ' and no sound'}. Write it again; if it stays so, the disk may be failing.`,
+        say`Read back, the film has ${count} pictures of ${pictures}${audio ? '' : say` and no sound`}. Write it again; if it stays so, the disk may be failing.`,
       );
   } finally {
     input.dispose();

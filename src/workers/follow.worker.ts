@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { ParolaError } from '@/core/base/errors';
 import type { FollowJobs } from './followJobs';
 import { Following } from './following';
@@ -6,7 +7,7 @@ import { serveJobs } from './serve';
 let following: Following | null = null;
 
 function begun(): Following {
-  if (!following) throw new ParolaError('not-found', 'No file was begun to be followed.');
+  if (!following) throw new ParolaError('not-found', say`No file was begun to be followed.`);
   return following;
 }
 

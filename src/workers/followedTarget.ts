@@ -1,3 +1,4 @@
+import { language } from '@/texts/say';
 import type { ByteSource } from '@/core/formats/bytes';
 import type { SoundFileSettings } from '@/core/formats/soundFile';
 import { JobClient } from './client';
@@ -32,7 +33,7 @@ export class FollowedTarget implements WrittenTarget {
     settings: SoundFileSettings,
   ) {
     this.client = new JobClient<FollowJobs>(
-      () => new Worker(new URL('./follow.worker.ts', import.meta.url), { type: 'module' }),
+      () => new Worker(new URL('./follow.worker.ts', import.meta.url), { type: 'module', name: language }),
     );
     this.send(this.client.run('begin', { settings }));
   }

@@ -1,3 +1,4 @@
+import { language } from '@/texts/say';
 import type { ByteSource } from '@/core/formats/bytes';
 import { JobClient } from './client';
 import type { HashJobs } from './hashJobs';
@@ -25,7 +26,7 @@ export class HashedBytes implements ByteSource {
 
   constructor(private readonly file: ByteSource) {
     this.hash = new JobClient<HashJobs>(
-      () => new Worker(new URL('./hash.worker.ts', import.meta.url), { type: 'module' }),
+      () => new Worker(new URL('./hash.worker.ts', import.meta.url), { type: 'module', name: language }),
     );
     this.send(this.hash.run('begin', null));
   }

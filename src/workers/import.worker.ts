@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import type { Planar } from '@/core/base/audio';
 import { ParolaError, cancelled } from '@/core/base/errors';
 import { Resampler } from '@/core/dsp/resampler';
@@ -43,7 +44,7 @@ function meanOf(audio: Planar): Float32Array {
 }
 
 const unread = (): ParolaError =>
-  new ParolaError('not-audio', 'There is no audio in this file, or none of it could be decoded.');
+  new ParolaError('not-audio', say`There is no audio in this file, or none of it could be decoded.`);
 
 /** How far a file has been read when its length is not known: by its bytes, as nearly as they tell. */
 const guessedFrames = (file: File, { rateHz, kind }: MediaSound) =>

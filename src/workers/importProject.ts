@@ -1,3 +1,4 @@
+import { language, say } from '@/texts/say';
 import { ParolaError, toParolaError } from '@/core/base/errors';
 import { formatTime } from '@/core/base/units';
 import type { Manifest } from '@/core/formats/projectManifest';
@@ -114,10 +115,10 @@ async function checkRoom({ sources }: Manifest): Promise<void> {
   const needed = sources.reduce((sum, source) => sum + storedBytes(source), 0);
   const { quota, usage = 0 } = await navigator.storage.estimate();
   if (quota === undefined || needed <= quota - usage) return;
-  const megabytes = (bytes: number) => Math.max(0, Math.round(bytes / 1e6)).toLocaleString('en');
+  const megabytes = (bytes: number) => Math.max(0, Math.round(bytes / 1e6)).toLocaleString(language);
   throw new ParolaError(
     'storage-full',
-    `This project needs ${megabytes(needed)} MB, and this browser allows ${megabytes(quota - usage)} MB more. Delete a project or free disk space, then open it again.`,
+    say`This project needs ${megabytes(needed)} MB, and this browser allows ${megabytes(quota - usage)} MB more. Delete a project or free disk space, then open it again.`,
   );
 }
 
@@ -132,7 +133,7 @@ function checkHeld(source: ToldAudio & { id: string }, { audioOf, where, silence
   if (!held && !silenceForMissing) {
     throw new ParolaError(
       'damaged-file',
-      `The audio of “${source.name}” is missing from ${where}. Nothing was opened; try another copy.`,
+      say`The audio of “${source.name}” is missing from ${where}. Nothing was opened; try another copy.`,
     );
   }
   if (held && held.bytes > source.frames * source.channels * mostSampleBytes + mostHeaderBytes)
@@ -166,7 +167,7 @@ async function importSource(
   if (frames !== record.frames) {
     throw new ParolaError(
       'damaged-file',
-      `The audio of “${record.name}” is cut short in ${where} (${frames} of ${record.frames} frames). Nothing was opened; try another copy.`,
+      say`The audio of “${record.name}” is cut short in ${where} (${frames} of ${record.frames} frames). Nothing was opened; try another copy.`,
     );
   }
   return 0;
@@ -176,5 +177,5 @@ const isDamage = (error: unknown) => ['damaged-file', 'not-audio'].includes(toPa
 
 const silenceTold = ({ name, frames, rateHz }: SourceRecord, missing: number, where: string) =>
   missing === frames
-    ? `The audio of “${name}” is not in ${where}: it is silent in the project. Everything else is there.`
-    : `The audio of “${name}” is not whole in ${where}: ${formatTime(missing / rateHz, true)} of it are silent in the project.`;
+    ? say`The audio of “${name}” is not in ${where}: it is silent in the project. Everything else is there.`
+    : say`The audio of “${name}” is not whole in ${where}: ${formatTime(missing / rateHz, true)} of it are silent in the project.`;

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { ALL_FORMATS, AudioSampleSink, BlobSource, Input, type AudioSample } from 'mediabunny';
 import type { Planar } from '@/core/base/audio';
 import { ParolaError } from '@/core/base/errors';
@@ -14,7 +15,7 @@ export type MediaSound = Omit<Sound, 'kind'> & { kind: string };
 const unreadable = (name: string) =>
   new ParolaError(
     'not-audio',
-    `“${name}” is no sound file that can be read here: WAV, AIFF, FLAC, MP3, M4A/AAC, Ogg and WebM can. Save it as one of these.`,
+    say`“${name}” is no sound file that can be read here: WAV, AIFF, FLAC, MP3, M4A/AAC, Ogg and WebM can. Save it as one of these.`,
   );
 
 /**
@@ -91,7 +92,7 @@ async function* decodeInput(
   if (!(await track.canDecode()))
     throw new ParolaError(
       'unsupported',
-      `This browser cannot decode “${fileName}” (${track.codec ?? 'an unknown coding'}). Save it as WAV or FLAC.`,
+      say`This browser cannot decode “${fileName}” (${track.codec ?? 'an unknown coding'}). Save it as WAV or FLAC.`,
     );
   const { name } = await input.getFormat();
   const rateHz = track.sampleRate;

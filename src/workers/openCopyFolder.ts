@@ -1,4 +1,5 @@
-import { format } from 'date-fns';
+import { say } from '@/texts/say';
+import { format } from '@/texts/dates';
 import { createSHA256 } from 'hash-wasm';
 import { ParolaError } from '@/core/base/errors';
 import { toCopyError } from '@/core/keep/copyErrors';
@@ -66,7 +67,7 @@ export async function findCopies({ folder }: { folder: FileSystemDirectoryHandle
         failure ??
         new ParolaError(
           'not-found',
-          `There is no copy of a project in “${folder.name}”. Choose the folder that was chosen for the copy, or one inside it.`,
+          say`There is no copy of a project in “${folder.name}”. Choose the folder that was chosen for the copy, or one inside it.`,
         )
       );
     return found.sort((a, b) => b.savedAt - a.savedAt);
@@ -88,7 +89,7 @@ export async function openCopyFolder(
       const home = folderName === '' ? folder : await subfolderIfThere(folder, folderName);
       const chosen = home && (await stateIn(home));
       if (!chosen)
-        throw new ParolaError('not-found', 'The copy is not there any more. Choose the folder again.');
+        throw new ParolaError('not-found', say`The copy is not there any more. Choose the folder again.`);
       return await importState(home, chosen, context);
     } catch (error) {
       await sweepLeftovers();
@@ -133,7 +134,7 @@ async function importState(
     {
       audioOf: heldAt(audioPath),
       filmOf: heldAt(filmPath),
-      where: 'this folder',
+      where: say`this folder`,
       silenceForMissing: true,
     },
     context,
@@ -146,13 +147,15 @@ async function importState(
 }
 
 const olderTold = ({ savedAt }: CopyState, refused: readonly string[]) =>
-  refused.length > 0 ? [`The project was opened as it was on ${format(savedAt, 'd MMMM yyyy, HH:mm')}.`] : [];
+  refused.length > 0
+    ? [say`The project was opened as it was on ${format(savedAt, 'd MMMM yyyy, HH:mm')}.`]
+    : [];
 
 const damageTold = (names: readonly string[]) =>
   names.length === 0
     ? []
     : [
-        `The audio of ${names.join(', ')} is not what was copied into this folder. It was taken over as it is: listen to it before you go on.`,
+        say`The audio of ${names.join(', ')} is not what was copied into this folder. It was taken over as it is: listen to it before you go on.`,
       ];
 
 /** A file that is compared with its checksum while it is read. */

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { BlobReader, ZipReader, type Entry } from '@zip.js/zip.js';
 import { ParolaError, toParolaError } from '@/core/base/errors';
 import { manifestText, notWhole, readEntries } from '@/core/formats/projectArchive';
@@ -80,7 +81,7 @@ async function importArchives(archives: readonly OpenArchive[], context: JobCont
   checkEarlierFiles(manifest, audioOf, archives);
   const opened = await importManifest(
     manifest,
-    { audioOf, filmOf: held(filmFileName), where: 'this project file', silenceForMissing: false },
+    { audioOf, filmOf: held(filmFileName), where: say`this project file`, silenceForMissing: false },
     context,
   );
   return { ...opened, left };
@@ -97,7 +98,7 @@ function checkEarlierFiles(
   const [{ fileName }] = archives;
   throw new ParolaError(
     'not-found',
-    `“${fileName}” holds what was new when it was saved. The rest is in ${missing.map(({ file }) => `“${file}”`).join(', ')}: choose ${missing.length === 1 ? 'it' : 'them'} together with this one.`,
+    say`“${fileName}” holds what was new when it was saved. The rest is in ${missing.map(({ file }) => `“${file}”`).join(', ')}: choose ${missing.length === 1 ? say`it` : say`them`} together with this one.`,
   );
 }
 

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { ParolaError } from '@/core/base/errors';
 import { PartRenderer } from '@/core/timeline/partRenderer';
 import { BlockReader } from '@/storage/blockReader';
@@ -20,7 +21,8 @@ serveJobs<PlayingJobs>({
 
   async render({ name, purpose, from, frames }) {
     const part = begun.get(name);
-    if (!part) throw new ParolaError('not-found', 'What was played is not there any more. Press play again.');
+    if (!part)
+      throw new ParolaError('not-found', say`What was played is not there any more. Press play again.`);
     return part.mix(purpose, from, frames);
   },
 });

@@ -1,3 +1,4 @@
+import { decimal, say } from '@/texts/say';
 import { readWavFrames, readWavInfo } from '@/core/formats/wavReader';
 import { sameHeader, type FollowableContainer } from '@/core/formats/sameHeader';
 import { fileFrames, type SoundFileSettings } from '@/core/formats/soundFile';
@@ -107,12 +108,12 @@ export async function readOtherwise(file: File): Promise<string | null> {
     spotFrames,
   );
   if (rateHz !== info.rateHz || channels !== info.channels || frames !== info.frames)
-    return `Another reader finds ${frames} frames of ${channels} channels at ${rateHz} Hz in it.`;
+    return say`Another reader finds ${frames} frames of ${channels} channels at ${rateHz} Hz in it.`;
   for (const { at, audio } of spots) {
     const ours = await readWavFrames(source, info, at, audio[0].length);
     const same = ours.every((samples, channel) => samples.every((sample, i) => sample === audio[channel][i]));
     if (!same || ours[0].length !== audio[0].length)
-      return `Another reader finds other samples in it at ${(at / rateHz).toFixed(2)} s.`;
+      return say`Another reader finds other samples in it at ${decimal(at / rateHz, 2)} s.`;
   }
   return null;
 }

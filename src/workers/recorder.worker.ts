@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import type { ErrorCode } from '@/core/base/errors';
 import { within } from '@/core/base/waiting';
 import { writeBlock } from '@/storage/blocks';
@@ -63,7 +64,7 @@ function poll() {
   for (const [input, feed] of feeds) readFeed(input, feed);
   for (const { start, untilMs } of [...waiting])
     if (performance.now() > untilMs)
-      neverBegun(start, 'no-answer', 'No sound arrives from the input. Choose it again.');
+      neverBegun(start, 'no-answer', say`No sound arrives from the input. Choose it again.`);
   sayAlive();
 }
 
@@ -124,7 +125,7 @@ function take(recording: Recording, skip: number) {
   const silence = feed.silence(stopAfter, recording.rateHz, performance.now());
   if (writer.failure || feed.at + feed.count >= stopAfter || silence === 'ended') void finish(recording);
   else if (silence === 'lost')
-    void finish(recording, { code: 'device-lost', message: 'No sound arrives from the input any more.' });
+    void finish(recording, { code: 'device-lost', message: say`No sound arrives from the input any more.` });
 }
 
 function append(recording: Recording, audio: readonly Float32Array[], from: number, count: number) {
@@ -241,7 +242,7 @@ function detach(input: string) {
   for (const recording of [...recordings]) if (recording.feed === feed) void finish(recording);
   for (const { start } of [...waiting])
     if (start.input === input)
-      neverBegun(start, 'device-lost', 'The input went away before the take had begun.');
+      neverBegun(start, 'device-lost', say`The input went away before the take had begun.`);
 }
 
 self.onmessage = ({ data }: MessageEvent<ToRecorder>) => {

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { BlobReader, TextReader, TextWriter, ZipReader, ZipWriter, type Entry } from '@zip.js/zip.js';
 import { ParolaError, toParolaError } from '@/core/base/errors';
 import {
@@ -72,7 +73,7 @@ export async function openRecordings(
     if (wanted.length === 0)
       throw new ParolaError(
         'not-found',
-        'Nothing in this file belongs to a take that is waited for in this project.',
+        say`Nothing in this file belongs to a take that is waited for in this project.`,
       );
     for (const recording of wanted) {
       const id = newId();

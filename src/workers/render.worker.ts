@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import type { Planar } from '@/core/base/audio';
 import { ParolaError } from '@/core/base/errors';
 import { atFileRate } from '@/core/formats/soundFile';
@@ -18,7 +19,7 @@ serveJobs<RenderJobs>({
   },
 
   async next(_input, { give }) {
-    if (!chunks) throw new ParolaError('not-found', 'Nothing was begun to be rendered.');
+    if (!chunks) throw new ParolaError('not-found', say`Nothing was begun to be rendered.`);
     const { done, value } = await chunks.next();
     if (done) return null;
     // Made for this chunk: nobody needs it here any more.

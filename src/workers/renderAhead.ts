@@ -1,3 +1,4 @@
+import { language } from '@/texts/say';
 import type { Planar } from '@/core/base/audio';
 import { JobClient } from './client';
 import type { RenderInput, RenderJobs } from './renderJobs';
@@ -11,7 +12,7 @@ const chunksAhead = 3;
  */
 export async function* renderAhead(input: RenderInput): AsyncGenerator<Planar> {
   const client = new JobClient<RenderJobs>(
-    () => new Worker(new URL('./render.worker.ts', import.meta.url), { type: 'module' }),
+    () => new Worker(new URL('./render.worker.ts', import.meta.url), { type: 'module', name: language }),
   );
   const ask = () => {
     const asked = client.run('next', null);

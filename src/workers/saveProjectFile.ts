@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { BlobReader, TextReader, ZipReader, ZipWriter } from '@zip.js/zip.js';
 import { blockFrames } from '@/core/base/audio';
 import { ParolaError, cancelled, toParolaError } from '@/core/base/errors';
@@ -99,16 +100,16 @@ async function checkWritten(
     for (const source of sources) {
       const found = entries.get(sourceFileName(source.id))?.uncompressedSize ?? 0;
       if (found < source.frames * source.channels * 4)
-        throw new ParolaError('damaged-file', `the audio of “${source.name}” is not whole in it`);
+        throw new ParolaError('damaged-file', say`the audio of “${source.name}” is not whole in it`);
     }
     for (const { id, file: film } of films)
       if (entries.get(filmFileName(id))?.uncompressedSize !== film.size)
-        throw new ParolaError('damaged-file', `the picture “${film.name}” is not whole in it`);
+        throw new ParolaError('damaged-file', say`the picture “${film.name}” is not whole in it`);
   } catch (error) {
     const { message } = toParolaError(error);
     throw new ParolaError(
       'damaged-file',
-      `The project file that was written cannot be opened again (${message}), so it is not kept. Nothing in the project has changed; save it again.`,
+      say`The project file that was written cannot be opened again (${message}), so it is not kept. Nothing in the project has changed; save it again.`,
     );
   } finally {
     await zip.close();

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { BlobReader, TextWriter, ZipReader, type FileEntry } from '@zip.js/zip.js';
 import { ParolaError, cancelled, toParolaError } from '@/core/base/errors';
 import { tidied, type ScriptDocument } from '@/core/script/document';
@@ -10,7 +11,7 @@ import type { ScriptJobs } from './scriptJobs';
 const unread = (name: string, what: string) =>
   new ParolaError(
     'damaged-file',
-    `“${name}” cannot be read as ${what}. Open it where it was made and save it again, or paste its text.`,
+    say`“${name}” cannot be read as ${what}. Open it where it was made and save it again, or paste its text.`,
   );
 
 /** Reads the text of a file. Throws ParolaError `damaged-file` or `unsupported`. */
@@ -23,7 +24,7 @@ export async function readScript(
   if (document.chapters.length === 0)
     throw new ParolaError(
       'unsupported',
-      `There is no text in “${file.name}”. ${kind === 'pdf' ? 'It may be a picture of pages: ask for the text itself.' : 'Open it where it was made, or paste its text.'}`,
+      say`There is no text in “${file.name}”. ${kind === 'pdf' ? say`It may be a picture of pages: ask for the text itself.` : say`Open it where it was made, or paste its text.`}`,
     );
   return document;
 }
@@ -77,7 +78,7 @@ async function readPdf(file: File, { signal, progress }: JobContext): Promise<Sc
     const pages: PdfPage[] = [];
     for (let number = 1; number <= document.numPages; number++) {
       if (signal.aborted) throw cancelled();
-      progress(number / document.numPages, `Page ${number}`);
+      progress(number / document.numPages, say`Page ${number}`);
       const page = await document.getPage(number);
       const { items } = await page.getTextContent();
       const runs = items.flatMap((item) =>
@@ -102,7 +103,7 @@ async function readPdf(file: File, { signal, progress }: JobContext): Promise<Sc
     if (name === 'PasswordException')
       throw new ParolaError(
         'unsupported',
-        `“${file.name}” has a password. Open it with the password and save it without, or paste its text.`,
+        say`“${file.name}” has a password. Open it with the password and save it without, or paste its text.`,
       );
     throw error instanceof ParolaError ? error : unread(file.name, 'PDF');
   } finally {

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { ParolaError } from '@/core/base/errors';
 import { MemorySource } from '@/core/formats/bytes';
 import { decodeFrames } from '@/core/formats/pcm';
@@ -11,7 +12,7 @@ export type ToldAudio = Pick<SourceRecord, 'name' | 'frames' | 'channels'>;
 export const otherAudio = ({ name }: ToldAudio) =>
   new ParolaError(
     'damaged-file',
-    `The audio of “${name}” is not what the project file says it is. Nothing was opened; try another copy.`,
+    say`The audio of “${name}” is not what the project file says it is. Nothing was opened; try another copy.`,
   );
 
 /** Long enough for the header of any WAV that a project file contains. */

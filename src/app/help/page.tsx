@@ -1,6 +1,6 @@
-import { helpPages } from '@/node/helpPages';
+import { helpInLanguages } from '@/node/helpPages';
 import { HelpView } from '@/ui/views/help/HelpView';
 
 export default function HelpPage() {
-  return <HelpView pages={helpPages()} />;
+  return <HelpView pages={helpInLanguages()} />;
 }

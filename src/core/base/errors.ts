@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 /**
  * Errors the user can act on. `code` is stable and crosses worker borders; `message` is a sentence for a
  * voice artist that says what is wrong and what to do.
@@ -33,12 +34,12 @@ export class ParolaError extends Error {
   }
 }
 
-export const cancelled = () => new ParolaError('cancelled', 'Cancelled.');
+export const cancelled = () => new ParolaError('cancelled', say`Cancelled.`);
 
 export const storageFull = () =>
   new ParolaError(
     'storage-full',
-    'The disk space this browser allows is used up. Delete a project or free disk space, then go on.',
+    say`The disk space this browser allows is used up. Delete a project or free disk space, then go on.`,
   );
 
 /** Anything thrown, as a ParolaError: browsers report a full disk as QuotaExceededError. */
@@ -49,7 +50,7 @@ export function toParolaError(thrown: unknown): ParolaError {
   if (name === 'QuotaExceededError' || /quota/i.test(message)) {
     return storageFull();
   }
-  return new ParolaError('internal', message || 'Something failed without saying why.');
+  return new ParolaError('internal', message || say`Something failed without saying why.`);
 }
 
 /** Broken invariants are programming errors, never shown as advice. */

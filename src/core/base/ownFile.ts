@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { ValidationError } from 'yup';
 import { ParolaError } from './errors';
 import { parseForeignJson } from './json';
@@ -23,24 +24,24 @@ export function readOwnFile<Read>(
   text: string,
   { what, kind, field, version, read, tell = byPath }: OwnFile<Read>,
 ): Read {
-  const refuse = (why: string) => new ParolaError('damaged-file', `This ${what} cannot be used: ${why}`);
+  const refuse = (why: string) => new ParolaError('damaged-file', say`This ${what} cannot be used: ${why}`);
   let parsed: unknown;
   try {
     parsed = parseForeignJson(text);
   } catch {
-    throw refuse('it is not JSON. Export it again from Parola, or check its commas and brackets.');
+    throw refuse(say`it is not JSON. Export it again from Parola, or check its commas and brackets.`);
   }
   if (typeof parsed !== 'object' || parsed === null || !(field in parsed))
-    throw refuse(`it has no field “${field}”, so it is not ${kind}.`);
+    throw refuse(say`it has no field “${field}”, so it is not ${kind}.`);
   const written = (parsed as Record<string, unknown>)[field];
   if (typeof written !== 'number' || written > version)
-    throw refuse('it was written by a newer version of Parola.');
+    throw refuse(say`it was written by a newer version of Parola.`);
   try {
     return read(parsed);
   } catch (thrown) {
     if (!(thrown instanceof ValidationError))
       throw refuse(
-        'one of its fields is of another kind than it should be, such as a list in place of a name.',
+        say`one of its fields is of another kind than it should be, such as a list in place of a name.`,
       );
     const problems = thrown.inner.length > 0 ? thrown.inner : [thrown];
     throw refuse(problems.map((problem) => tell(problem, parsed as object)).join(' '));

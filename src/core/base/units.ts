@@ -27,7 +27,7 @@ export function formatTime(seconds: number, withMilliseconds = false): string {
 export function formatDb(db: number, unit = 'dB'): string {
   if (!Number.isFinite(db)) return db > 0 ? '∞' : '−∞';
   const rounded = Math.round(db * 10) / 10;
-  return `${rounded < 0 ? '−' : ''}${Math.abs(rounded).toFixed(1)}${unit ? ` ${unit}` : ''}`;
+  return `${rounded < 0 ? '−' : ''}${decimal(Math.abs(rounded), 1)}${unit ? ` ${unit}` : ''}`;
 }
 
 /** Bytes for the screen, decimal units as file managers and mail limits use them. */
@@ -39,5 +39,6 @@ export function formatBytes(bytes: number): string {
     value /= 1000;
     unit++;
   }
-  return `${unit === 0 || value >= 99.5 ? Math.round(value) : value.toFixed(1)} ${units[unit]}`;
+  return `${unit === 0 || value >= 99.5 ? Math.round(value) : decimal(value, 1)} ${units[unit]}`;
 }
+import { decimal } from '../../texts/say';

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import type { Band } from '../dsp/cookbook';
 import type { SavedChain } from './chainFile';
 import type { ChainStep, StepKind } from './chain';
@@ -26,23 +27,23 @@ const chain = (name: string, note: string, ...steps: ChainStep[]): SavedChain =>
  */
 export const builtInChains: readonly SavedChain[] = [
   chain(
-    'Quiet booth, one voice',
-    'A good room and a voice that needs little: rumble away, loud words 2 to 3 dB nearer, no peak over −3.5.',
+    say`Quiet booth, one voice`,
+    say`A good room and a voice that needs little: rumble away, loud words 2 to 3 dB nearer, no peak over −3.5.`,
     step('rumble'),
     step('even', { thresholdDb: -22, ratio: 2, kneeDb: 8, attackMs: 10, releaseMs: 150, makeUpDb: 1 }),
     step('ceiling'),
   ),
   chain(
-    'A room that is heard',
-    'A fan or traffic behind the voice: the room 8 dB softer once it has been learned, pauses a little quieter.',
+    say`A room that is heard`,
+    say`A fan or traffic behind the voice: the room 8 dB softer once it has been learned, pauses a little quieter.`,
     step('rumble', { hertz: 90 }),
     step('room', { amountDb: 8 }),
     step('pauses', { thresholdDb: -52, rangeDb: 6 }),
     step('ceiling'),
   ),
   chain(
-    'Two people, one table',
-    'Each hears the other: pauses quieter, phrases brought together, loud words nearer.',
+    say`Two people, one table`,
+    say`Each hears the other: pauses quieter, phrases brought together, loud words nearer.`,
     step('rumble', { hertz: 90 }),
     step('pauses', { thresholdDb: -46, rangeDb: 8, holdMs: 200, closeMs: 250 }),
     step('phrases', { towardsDb: -23, mostDb: 4, seconds: 4 }),
@@ -50,8 +51,8 @@ export const builtInChains: readonly SavedChain[] = [
     step('ceiling'),
   ),
   chain(
-    'A call or a telephone',
-    'A thin line beside good microphones: boom and hiss off, a little body back, one level.',
+    say`A call or a telephone`,
+    say`A thin line beside good microphones: boom and hiss off, a little body back, one level.`,
     step('equaliser', {
       bands: [
         band('highPass', 120, 0),
@@ -65,8 +66,8 @@ export const builtInChains: readonly SavedChain[] = [
     step('ceiling'),
   ),
   chain(
-    'Close to the microphone',
-    'Warm and near, with puffs and lip noise: plosives softened, less chest, milder s.',
+    say`Close to the microphone`,
+    say`Warm and near, with puffs and lip noise: plosives softened, less chest, milder s.`,
     step('rumble'),
     step('plosives'),
     step('equaliser', { bands: [band('lowShelf', 160, -3), band('bell', 350, -1.5, 1)] }),
@@ -75,8 +76,8 @@ export const builtInChains: readonly SavedChain[] = [
     step('ceiling'),
   ),
   chain(
-    'A bright voice',
-    'Sharp consonants: milder s, a little less around 3 kHz.',
+    say`A bright voice`,
+    say`Sharp consonants: milder s, a little less around 3 kHz.`,
     step('rumble', { hertz: 90 }),
     step('equaliser', { bands: [band('bell', 3200, -2, 1.2)] }),
     step('sibilance', { hertz: 5000, thresholdDb: -38, mostDb: 7 }),

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import {
   array,
   boolean,
@@ -29,9 +30,9 @@ const numberOf = ({ from, to, unit }: Setting) =>
   number()
     .strict()
     .required()
-    .typeError('${path} is a number.')
-    .min(from, `\${path} is at least ${from} ${unit}.`)
-    .max(to, `\${path} is at most ${to} ${unit}.`);
+    .typeError(say`\${path} is a number.`)
+    .min(from, say`\${path} is at least ${from} ${unit}.`)
+    .max(to, say`\${path} is at most ${to} ${unit}.`);
 
 const bandSchema = object({
   shape: string()
@@ -63,7 +64,9 @@ export const otherFields: Readonly<Record<StepKind, Readonly<Record<string, AnyS
   room: { profile: profileSchema },
   pauses: { roomDb: array(levelSchema).length(3).nullable().default(null) },
   equaliser: {
-    bands: array(bandSchema).required().max(mostBands, `An equaliser has at most ${mostBands} bands.`),
+    bands: array(bandSchema)
+      .required()
+      .max(mostBands, say`An equaliser has at most ${mostBands} bands.`),
   },
   sibilance: {},
   phrases: {},
@@ -86,7 +89,7 @@ const schemaOfKind = (kind: StepKind) =>
         name,
         mixed()
           .required()
-          .oneOf([...values], `\${path} is one of: ${values.join(', ')}.`),
+          .oneOf([...values], say`\${path} is one of: ${values.join(', ')}.`),
       ]),
     ),
     ...otherFields[kind],
@@ -99,7 +102,7 @@ const schemas: Readonly<Record<string, AnySchema>> = Object.fromEntries(
 const unknownKind = object({
   kind: string()
     .required()
-    .oneOf(kinds, `\${path} is one of: ${kinds.join(', ')}.`),
+    .oneOf(kinds, say`\${path} is one of: ${kinds.join(', ')}.`),
 });
 
 const stepSchema = lazy((value: unknown) => {
@@ -108,9 +111,15 @@ const stepSchema = lazy((value: unknown) => {
 });
 
 const chainSchema = object({
-  name: string().default('').max(60, 'A name of a chain has at most 60 letters.'),
-  note: string().default('').max(300, 'What a chain is for takes at most 300 letters.'),
-  steps: array(stepSchema).required().max(mostSteps, `A chain has at most ${mostSteps} steps.`),
+  name: string()
+    .default('')
+    .max(60, say`A name of a chain has at most 60 letters.`),
+  note: string()
+    .default('')
+    .max(300, say`What a chain is for takes at most 300 letters.`),
+  steps: array(stepSchema)
+    .required()
+    .max(mostSteps, say`A chain has at most ${mostSteps} steps.`),
 });
 
 /** Steps whose ids are none or the same get others: they tell steps of a chain apart. */
@@ -143,7 +152,7 @@ export function chainToJson({ name, note, steps }: SavedChain): string {
 /** Reads a chain file. Throws ParolaError `damaged-file` with the step and what is wrong with it. */
 export const chainFromJson = (text: string): SavedChain =>
   readOwnFile(text, {
-    what: 'chain file',
+    what: say`chain file`,
     kind: 'a chain',
     field: 'parolaChain',
     version: chainFormatVersion,
@@ -157,5 +166,5 @@ function told({ path = '', message }: ValidationError, file: object): string {
   const { steps } = file as { steps?: unknown };
   const step = at && Array.isArray(steps) ? (steps[Number(at[1])] as { kind?: unknown } | null) : null;
   const name = stepNames[step?.kind as StepKind] as string | undefined;
-  return at ? `step ${Number(at[1]) + 1}${name ? ` (${name})` : ''}: ${message}` : message;
+  return at ? say`step ${Number(at[1]) + 1}${name ? ` (${name})` : ''}: ${message}` : message;
 }

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { clamp, powerToDb } from '../base/units';
 import { butterworthHighPass, cookbook, responseDb } from '../dsp/cookbook';
 import { humSections } from './chained';
@@ -72,7 +73,7 @@ export function curveOf(step: ChainStep, rateHz: number): StepCurve | null {
 type Sections = Parameters<typeof responseDb>[0];
 
 const passing = (sections: Sections, highestHz: number, rateHz: number): StepCurve => ({
-  ...{ over: 'frequency', label: 'What passes, by frequency' },
+  ...{ over: 'frequency', label: say`What passes, by frequency` },
   ...{ from: 15, to: highestHz, lowestDb: -48, highestDb: 6 },
   points: frequencies(15, highestHz).map((hertz) => ({
     at: hertz,
@@ -91,7 +92,7 @@ function bandCurve(
   const from = shape === 'lowShelf' ? 15 : 1000;
   const to = Math.min(highestHz, 0.45 * rateHz);
   return {
-    ...{ over: 'frequency', label: 'The most that is taken off, by frequency' },
+    ...{ over: 'frequency', label: say`The most that is taken off, by frequency` },
     ...{ from, to, lowestDb: -30, highestDb: 6 },
     points: frequencies(from, to).map((at) => ({ at, db: responseDb(shelf, at, rateHz), beforeDb: 0 })),
   };
@@ -111,7 +112,7 @@ function roomCurve({ profile, amountDb }: StepOf<'room'>, rateHz: number): StepC
   });
   const all = points.flatMap(({ db, beforeDb = db }) => [db, beforeDb]);
   return {
-    ...{ over: 'frequency', label: 'The room as it was learned and as it is left, by frequency' },
+    ...{ over: 'frequency', label: say`The room as it was learned and as it is left, by frequency` },
     ...{ from: 50, to, lowestDb: 10 * Math.floor(Math.min(...all) / 10) },
     highestDb: 10 * Math.ceil(Math.max(...all) / 10),
     points,
@@ -125,7 +126,7 @@ function pausesTakeOff(level: number, step: StepOf<'pauses'>): number {
 }
 
 const levelCurve = (threshold: number, lowest: number, out: (level: number) => number): StepCurve => ({
-  ...{ over: 'level', label: 'Level out by level in' },
+  ...{ over: 'level', label: say`Level out by level in` },
   ...{ from: lowest, to: 0, lowestDb: lowest - 10, highestDb: 6, threshold },
   points: levels(lowest, 0).map((level) => ({ at: level, db: out(level), beforeDb: level })),
 });

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { ParolaError } from '../base/errors';
 import { clock } from '../formats/markFiles';
 import type { Cue } from '../timeline/cues';
@@ -47,11 +48,11 @@ export function readCaptions(text: string, rateHz: number): ReadCues {
     const raw = body.join(' ');
     const fault = (reason: string) => faults.push({ row: first, reason, cells: [lines[first - 1], raw] });
     if (from === null || to === null) {
-      fault('its times cannot be read: they look like 00:01:02.345 --> 00:01:04.000');
+      fault(say`its times cannot be read: they look like 00:01:02.345 --> 00:01:04.000`);
       continue;
     }
     if (to <= from) {
-      fault(to === from ? 'it ends where it begins' : 'it ends before it begins');
+      fault(to === from ? say`it ends where it begins` : say`it ends before it begins`);
       continue;
     }
     const count = String(cues.length + 1);
@@ -65,7 +66,7 @@ export function readCaptions(text: string, rateHz: number): ReadCues {
     });
   }
   if (cues.length === 0 && faults.length === 0 && !isVtt)
-    throw new ParolaError('unsupported', 'There are no captions in this file: neither WebVTT nor SubRip.');
+    throw new ParolaError('unsupported', say`There are no captions in this file: neither WebVTT nor SubRip.`);
   return { cues, faults };
 }
 

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import type { Table } from './readTable';
 
 /** What stands in a column of a cue list. */
@@ -15,15 +16,15 @@ export const columnMeanings = [
 export type ColumnMeaning = (typeof columnMeanings)[number];
 
 export const meaningNames: Readonly<Record<ColumnMeaning, string>> = {
-  ignored: 'Left out',
-  number: 'Number',
-  in: 'In',
-  out: 'Out',
-  length: 'Length',
-  character: 'Character',
-  text: 'Text',
-  note: 'Note',
-  done: 'Done',
+  ignored: say`Left out`,
+  number: say`Number`,
+  in: say`In`,
+  out: say`Out`,
+  length: say`Length`,
+  character: say`Character`,
+  text: say`Text`,
+  note: say`Note`,
+  done: say`Done`,
 };
 
 /** How times are written. */

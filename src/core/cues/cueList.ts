@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import type { ColumnMeaning, TimeForm } from './cueColumns';
 import type { Table } from './readTable';
 import { audioFrameOf, frameOfTimecode, rates } from './timecode';
@@ -58,7 +59,7 @@ export function readCues({ rows }: Table, reading: CueReading): ReadCues {
     const row = index + (reading.hasHeader ? 2 : 1);
     try {
       if (cues.length >= cueLimits.cues)
-        throw new Unreadable(`a part has no more than ${cueLimits.cues} cues`);
+        throw new Unreadable(say`a part has no more than ${cueLimits.cues} cues`);
       cues.push(cueOf(cells, columns, reading, cues.length + 1));
     } catch (thrown) {
       if (!(thrown instanceof Unreadable)) throw thrown;
@@ -84,13 +85,13 @@ function cueOf(
   count: number,
 ): ListedCue & { open: boolean } {
   const cell = (meaning: Exclude<ColumnMeaning, 'ignored'>) => cells[columns[meaning]] ?? '';
-  if (columns.in < 0) throw new Unreadable('no column says where it begins');
-  if (cell('in') === '') throw new Unreadable('it has no beginning');
+  if (columns.in < 0) throw new Unreadable(say`no column says where it begins`);
+  if (cell('in') === '') throw new Unreadable(say`it has no beginning`);
   const from = placeOf(cell('in'), reading);
   const told = cell('out') !== '' ? placeOf(cell('out'), reading) : null;
   const to = told ?? (cell('length') !== '' ? from + lengthOf(cell('length'), reading) : null);
   if (to !== null && to <= from)
-    throw new Unreadable(to === from ? 'it ends where it begins' : 'it ends before it begins');
+    throw new Unreadable(to === from ? say`it ends where it begins` : say`it ends before it begins`);
   return {
     number: cell('number') || String(count),
     from,
@@ -111,13 +112,13 @@ function placeOf(cell: string, reading: CueReading): number {
   const { time, rateHz } = reading;
   if (reading.times !== 'timecode') {
     const seconds = secondsOf(cell, reading.times);
-    if (seconds < 0) throw new Unreadable(`“${cell}” is before the picture begins`);
+    if (seconds < 0) throw new Unreadable(say`“${cell}” is before the picture begins`);
     return Math.round(seconds * rateHz);
   }
   const rate = rates[time.rate];
   const read = frameOfTimecode(cell, rate);
   if ('fault' in read) throw new Unreadable(read.fault);
-  if (read.frame < time.start) throw new Unreadable(`“${cell}” is before the picture begins`);
+  if (read.frame < time.start) throw new Unreadable(say`“${cell}” is before the picture begins`);
   return audioFrameOf(read.frame - time.start, rate, rateHz);
 }
 
@@ -141,15 +142,15 @@ function secondsOf(cell: string, form: TimeForm): number {
   if (!match)
     throw new Unreadable(
       form === 'seconds'
-        ? `“${cell}” is no number of seconds`
-        : `“${cell}” is no time: minutes and seconds, as 1:23.45`,
+        ? say`“${cell}” is no number of seconds`
+        : say`“${cell}” is no time: minutes and seconds, as 1:23.45`,
     );
   // With one colon there are minutes and seconds, with two also hours.
   const [hours, minutes] = match[2] ? [match[1], match[2]] : [undefined, match[1]];
   const seconds = Number(hours ?? 0) * 3600 + Number(minutes || 0) * 60 + Number(match[3]);
   if (form === 'clock' && minutes && Number(match[3]) >= 60)
-    throw new Unreadable(`there is no time “${cell}”`);
-  if (seconds > longestSeconds) throw new Unreadable(`“${cell}” is later than a day`);
+    throw new Unreadable(say`there is no time “${cell}”`);
+  if (seconds > longestSeconds) throw new Unreadable(say`“${cell}” is later than a day`);
   return seconds;
 }
 

@@ -1,3 +1,4 @@
+import { decimal, say } from '../../texts/say';
 import { overlappingCues } from '../timeline/cueState';
 import type { Cue, CueSheet } from '../timeline/cues';
 
@@ -32,22 +33,22 @@ export function proveCues(sheet: CueSheet, heard: ReadonlyMap<string, ProvedCue>
     const faults: CueFault[] = [];
     const tell = (kind: CueFault['kind'], text: string) => faults.push({ cue, kind, text });
     const next = into.get(cue.id);
-    if (next) tell('overlap', `runs into cue ${next.number} of the same character`);
+    if (next) tell('overlap', say`runs into cue ${next.number} of the same character`);
     const known = heard.get(cue.id);
     if (!known) {
-      tell('missing', 'is not recorded');
+      tell('missing', say`is not recorded`);
       return faults;
     }
-    if (known.clippedSamples > 0) tell('clipped', 'has clipped samples: record it again, softer');
+    if (known.clippedSamples > 0) tell('clipped', say`has clipped samples: record it again, softer`);
     const own = usual.get(cue.character ?? '');
     const off = own === undefined || known.loudnessLufs === null ? 0 : known.loudnessLufs - own;
     if (Math.abs(off) > alikeLu)
       tell(
         'level',
-        `is ${Math.abs(off).toFixed(1)} LU ${off > 0 ? 'louder' : 'softer'} than the character’s other cues`,
+        say`is ${decimal(Math.abs(off), 1)} LU ${off > 0 ? say`louder` : say`softer`} than the character’s other cues`,
       );
     if (known.overSeconds !== null && known.overSeconds > mostOverSeconds)
-      tell('over', `goes on ${known.overSeconds.toFixed(1)} s after its end`);
+      tell('over', say`goes on ${decimal(known.overSeconds, 1)} s after its end`);
     return faults;
   });
 }

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import Papa from 'papaparse';
 import { ParolaError } from '../base/errors';
 
@@ -24,7 +25,7 @@ export function textOf(bytes: Uint8Array): string {
   if (bytes.subarray(0, 100_000).some((byte) => byte === 0 || (byte < 32 && !white.has(byte))))
     throw new ParolaError(
       'unsupported',
-      'This file is no text, so there are no cues to be read in it. A cue list is a CSV file: save the table as CSV first.',
+      say`This file is no text, so there are no cues to be read in it. A cue list is a CSV file: save the table as CSV first.`,
     );
   try {
     return decode('utf-8', true);
@@ -51,11 +52,11 @@ export function readTable(text: string): Table {
     delimiter: delimiterOf(bare),
     skipEmptyLines: 'greedy',
   });
-  if (data.length === 0) throw new ParolaError('not-found', 'There is nothing in this list.');
+  if (data.length === 0) throw new ParolaError('not-found', say`There is nothing in this list.`);
   if (data.length > mostRows)
     throw new ParolaError(
       'too-large',
-      `This list has ${data.length} rows, and ${mostRows} are the most that are read. Cut it in two.`,
+      say`This list has ${data.length} rows, and ${mostRows} are the most that are read. Cut it in two.`,
     );
   const columns = Math.min(mostColumns, Math.max(...data.map((row) => row.length)));
   const rows = data.map((row) =>

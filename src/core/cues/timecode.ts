@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 /** Frames of picture in a second, exactly: `num` / `den`; a second of timecode counts `count` of them. */
 export interface PictureRate {
   readonly name: RateName;
@@ -73,13 +74,15 @@ export type Timecode = { readonly frame: number } | { readonly fault: string };
 export function frameOfTimecode(text: string, { name, count, dropped }: PictureRate): Timecode {
   const match = /^\s*(\d{1,2}):(\d{1,2}):(\d{1,2})[:;.](\d{1,2})\s*$/.exec(text);
   if (!match)
-    return { fault: `“${short(text)}” is no timecode: hours, minutes, seconds and frames, as 01:02:03:04` };
+    return {
+      fault: say`“${short(text)}” is no timecode: hours, minutes, seconds and frames, as 01:02:03:04`,
+    };
   const [hours, minutes, seconds, frames] = match.slice(1).map(Number);
-  if (hours > 23 || minutes > 59 || seconds > 59) return { fault: `there is no time “${short(text)}”` };
+  if (hours > 23 || minutes > 59 || seconds > 59) return { fault: say`there is no time “${short(text)}”` };
   if (frames >= count)
-    return { fault: `“${short(text)}” has frame ${frames}, but at ${name} they end with ${count - 1}` };
+    return { fault: say`“${short(text)}” has frame ${frames}, but at ${name} they end with ${count - 1}` };
   if (dropped > 0 && seconds === 0 && frames < dropped && minutes % 10 !== 0)
-    return { fault: `“${short(text)}” does not exist in drop-frame counting` };
+    return { fault: say`“${short(text)}” does not exist in drop-frame counting` };
   const all = 60 * hours + minutes;
   const number = (60 * all + seconds) * count + frames;
   return { frame: number - dropped * (all - Math.floor(all / 10)) };

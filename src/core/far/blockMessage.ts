@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { buf as crc32 } from 'crc-32';
 import { blockFrames, type Planar } from '../base/audio';
 import { ParolaError } from '../base/errors';
@@ -21,7 +22,7 @@ const mostChannels = 8;
 export const mostBlockBytes = headerBytes + 4 * blockFrames * mostChannels;
 
 const damaged = (what: string) =>
-  new ParolaError('damaged-file', `A block of audio came over the line damaged (${what}).`);
+  new ParolaError('damaged-file', say`A block of audio came over the line damaged (${what}).`);
 
 const idBytes = (id: string) =>
   Uint8Array.from(id.replaceAll('-', '').match(/../g) ?? [], (pair) => parseInt(pair, 16));
@@ -100,15 +101,15 @@ const checksum = (bytes: Uint8Array) => crc32(bytes.subarray(36), crc32(bytes.su
 /** The block in a message; throws ParolaError `damaged-file` for whatever is none, or has been changed. */
 export function readBlockMessage(bytes: Uint8Array): BlockMessage {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  if (bytes.length < headerBytes || bytes.length > mostBlockBytes) throw damaged('its length');
-  if (view.getUint32(0) !== magic) throw damaged('it is none');
+  if (bytes.length < headerBytes || bytes.length > mostBlockBytes) throw damaged(say`its length`);
+  if (view.getUint32(0) !== magic) throw damaged(say`it is none`);
   const [form, channels] = bytes.subarray(4, 6);
   const width = bytesOf[form as Form];
   const frames = view.getUint32(28, true);
   if (width === undefined || channels < 1 || channels > mostChannels || frames < 1 || frames > blockFrames)
-    throw damaged('its header');
-  if (bytes.length !== headerBytes + channels * frames * width) throw damaged('its length');
-  if (view.getInt32(32, true) !== checksum(bytes)) throw damaged('its checksum');
+    throw damaged(say`its header`);
+  if (bytes.length !== headerBytes + channels * frames * width) throw damaged(say`its length`);
+  if (view.getInt32(32, true) !== checksum(bytes)) throw damaged(say`its checksum`);
   const audio = Array.from({ length: channels }, (_, channel) =>
     Float32Array.from({ length: frames }, (_, i) =>
       readSample(view, headerBytes + (channel * frames + i) * width, form as Form),

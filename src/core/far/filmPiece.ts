@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { buf as crc32 } from 'crc-32';
 import { ParolaError } from '../base/errors';
 
@@ -35,6 +36,6 @@ export function readFilmPiece(message: Uint8Array): FilmPiece {
   const bytes = message.subarray(headerBytes);
   const whole = message.length > headerBytes && bytes.length <= pieceBytes && view.getUint32(0) === magic;
   if (!whole || view.getInt32(16, true) !== crc32(bytes))
-    throw new ParolaError('damaged-file', 'A piece of the picture came over the line damaged.');
+    throw new ParolaError('damaged-file', say`A piece of the picture came over the line damaged.`);
   return { film: view.getUint32(4, true), from: view.getFloat64(8, true), bytes };
 }

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { array, number, object, string, ValidationError } from 'yup';
 import { ParolaError } from '../base/errors';
 import { parseForeignJson } from '../base/json';
@@ -44,7 +45,7 @@ export function readRecordingsList(text: string): RecordingsFile {
     if (found > version)
       throw new ParolaError(
         'unsupported',
-        'This file of takes was saved by a later version of Parola. Reload the page here, so that both have the newest.',
+        say`This file of takes was saved by a later version of Parola. Reload the page here, so that both have the newest.`,
       );
     return { person, name, recordings };
   } catch (thrown) {
@@ -56,5 +57,5 @@ export function readRecordingsList(text: string): RecordingsFile {
 export const notOne = () =>
   new ParolaError(
     'damaged-file',
-    `This is not a whole file of takes from a talent: one ends with “${recordingsEnding}”. Ask for it once more.`,
+    say`This is not a whole file of takes from a talent: one ends with “${recordingsEnding}”. Ask for it once more.`,
   );

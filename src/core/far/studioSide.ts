@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { blockFrames } from '../base/audio';
 import type { BlockMessage } from './blockMessage';
 import {
@@ -225,8 +226,7 @@ export class StudioSide {
   }
 }
 
-export const otherVersion =
-  'The two sides have different versions of Parola. Reload the page, so that both have the newest.';
+export const otherVersion = say`The two sides have different versions of Parola. Reload the page, so that both have the newest.`;
 
 /** A short block is the last one: of a recording that still grows there is none. */
 function fits({ index, audio }: BlockMessage, { channels, frames, closed }: FarRecording): boolean {

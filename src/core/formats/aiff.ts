@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { ParolaError } from '../base/errors';
 import { ascii, asciiAt, viewOf, type ByteSource } from './bytes';
 import { chunksFrom } from './chunks';
@@ -14,7 +15,7 @@ export interface AiffInfo extends PcmLayout {
 const damaged = (what: string) =>
   new ParolaError(
     'damaged-file',
-    `This AIFF file cannot be read: ${what}. Export it again from where it came from.`,
+    say`This AIFF file cannot be read: ${what}. Export it again from where it came from.`,
   );
 
 /**
@@ -64,21 +65,21 @@ export async function readAiffInfo(source: ByteSource): Promise<AiffInfo> {
   const start = await source.read(0, 12);
   const kind = start.length === 12 ? asciiAt(start, 8, 4) : '';
   if (asciiAt(start, 0, Math.min(4, start.length)) !== 'FORM' || (kind !== 'AIFF' && kind !== 'AIFC'))
-    throw new ParolaError('not-audio', 'This is not an AIFF file.');
+    throw new ParolaError('not-audio', say`This is not an AIFF file.`);
   let common: ReturnType<typeof parseCommon> | null = null;
   let sound: { offset: number; bytes: number } | null = null;
   for await (const { id, at, size } of chunksFrom(source, 12, false)) {
     if (id === 'COMM') common = parseCommon(await source.read(at, Math.min(size, 26)), kind === 'AIFC');
     if (id === 'SSND') {
       const skip = await source.read(at, 8);
-      if (skip.length < 8) throw damaged('its sound chunk is cut short');
+      if (skip.length < 8) throw damaged(say`its sound chunk is cut short`);
       const offset = viewOf(skip).getUint32(0);
       sound = { offset: at + 8 + offset, bytes: Math.max(0, size - 8 - offset) };
     }
     if (common && sound) break;
   }
-  if (!common) throw damaged('its common chunk is missing');
-  if (!sound) throw damaged('it has no audio in it');
+  if (!common) throw damaged(say`its common chunk is missing`);
+  if (!sound) throw damaged(say`it has no audio in it`);
   const frameBytes = frameBytesOf(common);
   const stated = Math.min(common.frames, Math.floor(sound.bytes / frameBytes));
   const there = Math.floor(Math.max(0, source.size - sound.offset) / frameBytes);
@@ -86,7 +87,7 @@ export async function readAiffInfo(source: ByteSource): Promise<AiffInfo> {
 }
 
 function parseCommon(bytes: Uint8Array, compressed: boolean) {
-  if (bytes.length < (compressed ? 22 : 18)) throw damaged('its common chunk is cut short');
+  if (bytes.length < (compressed ? 22 : 18)) throw damaged(say`its common chunk is cut short`);
   const view = viewOf(bytes);
   const channels = view.getUint16(0);
   const frames = view.getUint32(2);
@@ -99,12 +100,12 @@ function parseCommon(bytes: Uint8Array, compressed: boolean) {
   if (!coding || !sampleType)
     throw new ParolaError(
       'unsupported',
-      `This AIFF file's coding (${compression}, ${bits} bits) cannot be read. Save it as plain PCM from where it came from.`,
+      say`This AIFF file's coding (${compression}, ${bits} bits) cannot be read. Save it as plain PCM from where it came from.`,
     );
-  if (channels < 1 || channels > 32) throw damaged(`it claims ${channels} channels`);
+  if (channels < 1 || channels > 32) throw damaged(say`it claims ${channels} channels`);
   if (!(rateHz >= 1000 && rateHz <= 768_000))
     throw damaged(
-      Number.isNaN(rateHz) ? 'its sample rate is no number' : `it claims a sample rate of ${rateHz} Hz`,
+      Number.isNaN(rateHz) ? say`its sample rate is no number` : say`it claims a sample rate of ${rateHz} Hz`,
     );
   return { channels, frames, sampleType, bigEndian: coding.bigEndian, rateHz };
 }
@@ -137,7 +138,7 @@ export function aiffHeader(
   if (formBytes > 0xffff_ffff)
     throw new ParolaError(
       'too-large',
-      'AIFF ends at 4 GiB, and this file would be larger. Choose WAV or FLAC.',
+      say`AIFF ends at 4 GiB, and this file would be larger. Choose WAV or FLAC.`,
     );
   const view = viewOf(bytes);
   bytes.set(ascii('FORM'), 0);

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { createMD5 } from 'hash-wasm';
 import { ParolaError } from '../base/errors';
 import { asciiAt, viewOf, type ByteSource } from './bytes';
@@ -37,7 +38,7 @@ export interface FlacFile {
 const refuse = (what: string) =>
   new ParolaError(
     'damaged-file',
-    `This FLAC file cannot be read: ${what}. Export it again from where it came from.`,
+    say`This FLAC file cannot be read: ${what}. Export it again from where it came from.`,
   );
 
 /**
@@ -48,34 +49,34 @@ export async function readFlacInfo(source: ByteSource): Promise<FlacFile> {
   const tag = await soundStart(source);
   const start = await source.read(tag, 4);
   if (asciiAt(start, 0, start.length) !== 'fLaC')
-    throw new ParolaError('not-audio', 'This is not a FLAC file.');
+    throw new ParolaError('not-audio', say`This is not a FLAC file.`);
   let info: StreamInfo | null = null;
   let at = tag + 4;
   for (let block = 0; block < mostMetadataBlocks; block++) {
     const header = await source.read(at, 4);
-    if (header.length < 4) throw refuse('it ends before its audio');
+    if (header.length < 4) throw refuse(say`it ends before its audio`);
     const size = (header[1] << 16) | (header[2] << 8) | header[3];
     if ((header[0] & 0x7f) === 0) info = parseStreamInfo(await source.read(at + 4, Math.min(size, 34)));
     at += 4 + size;
     if (header[0] & 0x80) break;
   }
-  if (!info) throw refuse('its stream information is missing');
+  if (!info) throw refuse(say`its stream information is missing`);
   return { info, firstFrame: at };
 }
 
 function parseStreamInfo(bytes: Uint8Array): StreamInfo {
-  if (bytes.length < 34) throw refuse('its stream information is cut short');
+  if (bytes.length < 34) throw refuse(say`its stream information is cut short`);
   const view = viewOf(bytes);
   const packed = view.getBigUint64(10);
   const rateHz = Number(packed >> 44n);
   const bits = Number((packed >> 36n) & 31n) + 1;
   const longestBlock = view.getUint16(2);
-  if (rateHz < 1000 || rateHz > 768_000) throw refuse(`it claims a sample rate of ${rateHz} Hz`);
-  if (longestBlock < 16) throw refuse(`it claims blocks of ${longestBlock} samples`);
+  if (rateHz < 1000 || rateHz > 768_000) throw refuse(say`it claims a sample rate of ${rateHz} Hz`);
+  if (longestBlock < 16) throw refuse(say`it claims blocks of ${longestBlock} samples`);
   if (bits < 4 || bits > 24)
     throw new ParolaError(
       'unsupported',
-      `This FLAC file has ${bits}-bit samples, which cannot be read. Save it with 16 or 24 bits.`,
+      say`This FLAC file has ${bits}-bit samples, which cannot be read. Save it with 16 or 24 bits.`,
     );
   return {
     rateHz,
@@ -117,7 +118,7 @@ export async function* decodeFlac(
     if (!frame) {
       state.damaged = true;
       lost += samplesPerLook + claimedSamples(buffer, at, info);
-      if (lost > mostLostSamples) throw refuse('most of it is damaged');
+      if (lost > mostLostSamples) throw refuse(say`most of it is damaged`);
       // A sync at the very end of what was read is seen when more has been.
       const isLast = bufferStart + buffer.length >= source.size;
       const end = isLast ? buffer.length : buffer.length - syncBytes + 1;

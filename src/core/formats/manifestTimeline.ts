@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import {
   apply,
   inverse,
@@ -35,11 +36,11 @@ function readSplice<T>(
   context: ReadingContext,
 ): Splice<T> | null {
   if (!given(value)) return null;
-  const raw = record(value, context, 'a step of the history');
+  const raw = record(value, context, say`a step of the history`);
   const all = (items: unknown) =>
     list(items, limits.pieces, context, 'piece').map((one) => read(one, context));
   return {
-    at: whole(raw.at, 0, limits.pieces, context, 'a step of the history'),
+    at: whole(raw.at, 0, limits.pieces, context, say`a step of the history`),
     removed: all(raw.removed),
     added: all(raw.added),
   };
@@ -55,17 +56,17 @@ const headOrNull = (value: unknown, context: ReadingContext) =>
   given(value) ? readCueHead(value, context) : null;
 
 function readDifference(value: unknown, context: ReadingContext): Difference {
-  const raw = record(value, context, 'a step of the history');
-  const output = given(raw.output) ? record(raw.output, context, 'a step of the history') : null;
-  const guides = given(raw.guides) ? record(raw.guides, context, 'a step of the history') : null;
-  const mix = given(raw.mix) ? record(raw.mix, context, 'a step of the history') : null;
-  const cueHead = given(raw.cueHead) ? record(raw.cueHead, context, 'a step of the history') : null;
+  const raw = record(value, context, say`a step of the history`);
+  const output = given(raw.output) ? record(raw.output, context, say`a step of the history`) : null;
+  const guides = given(raw.guides) ? record(raw.guides, context, say`a step of the history`) : null;
+  const mix = given(raw.mix) ? record(raw.mix, context, say`a step of the history`) : null;
+  const cueHead = given(raw.cueHead) ? record(raw.cueHead, context, say`a step of the history`) : null;
   return {
     tracks: list(raw.tracks, limits.tracks, context, 'track').map((one) => {
-      const track = record(one, context, 'a step of the history');
+      const track = record(one, context, say`a step of the history`);
       const pieces = readSplice(track.pieces, readPiece, context);
-      if (!pieces) throw bad(context, 'a step of the history');
-      return { id: idOf(track.id, context, 'the track of a step'), pieces };
+      if (!pieces) throw bad(context, say`a step of the history`);
+      return { id: idOf(track.id, context, say`the track of a step`), pieces };
     }),
     struck: readSplice(raw.struck, readRange, context),
     marks: readSplice(raw.marks, readMark, context),
@@ -89,9 +90,9 @@ function readDifference(value: unknown, context: ReadingContext): Difference {
 }
 
 function readStep(value: unknown, context: ReadingContext): Step {
-  const raw = record(value, context, 'a step of the history');
+  const raw = record(value, context, say`a step of the history`);
   return {
-    label: text(raw.label, limits.nameLetters, context, 'the name of a step'),
+    label: text(raw.label, limits.nameLetters, context, say`the name of a step`),
     difference: readDifference(raw.difference, context),
   };
 }
@@ -158,7 +159,7 @@ export function readTimeline(
   raw: { readonly timeline: unknown; readonly history: unknown; readonly historyAt: unknown },
   context: ReadingContext,
 ): ReadTimeline {
-  const stored = record(raw.timeline, context, 'the sheet');
+  const stored = record(raw.timeline, context, say`the sheet`);
   const rest = {
     marks: readMarks(stored.marks, context),
     ...(given(stored.output) && { output: readOutput(stored.output, context) }),
@@ -180,7 +181,7 @@ export function readTimeline(
   }
   const whole = padded(tracks, rest.guides);
   const end = Math.max(0, ...whole.map(({ pieces }) => pieces.reduce((sum, { length }) => sum + length, 0)));
-  const struck = list(stored.struck ?? [], limits.pieces, context, 'struck passage')
+  const struck = list(stored.struck ?? [], limits.pieces, context, say`struck passage`)
     .map((one) => readRange(one, context))
     .map(({ from, to }) => ({ from: Math.min(from, end), to: Math.min(to, end) }));
   const timeline = loadTimeline({ tracks: whole, struck: union(struck), places: [], ...places, ...rest });
@@ -193,7 +194,7 @@ function readHistory(
   context: ReadingContext,
 ): { steps: Step[]; historyAt: number; asked: number } {
   const all = list(history, limits.steps, context, 'step');
-  const at = whole(historyAt, 0, all.length, context, 'the history');
+  const at = whole(historyAt, 0, all.length, context, say`the history`);
   const read = (one: unknown): Step | null => {
     try {
       return readStep(one, context);

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { ParolaError } from '../base/errors';
 import { limits } from './manifestLimits';
 
@@ -9,7 +10,7 @@ import { limits } from './manifestLimits';
 export const damaged = (what: string) =>
   new ParolaError(
     'damaged-file',
-    `This project file is damaged: ${what}. Nothing was opened; try another copy of it.`,
+    say`This project file is damaged: ${what}. Nothing was opened; try another copy of it.`,
   );
 
 /** What a part's lists are read against. */
@@ -26,7 +27,7 @@ export interface ReadingContext {
 export type Raw = Readonly<Record<string, unknown>>;
 
 export const bad = ({ part }: ReadingContext, what: string) =>
-  damaged(`${what} of part “${part}” is not valid`);
+  damaged(say`${what} of part “${part}” is not valid`);
 
 export function record(value: unknown, context: ReadingContext, what: string): Raw {
   if (typeof value !== 'object' || value === null || Array.isArray(value)) throw bad(context, what);
@@ -41,7 +42,7 @@ export function list(
 ): readonly unknown[] {
   if (!Array.isArray(value)) throw bad(context, what);
   if (value.length > most)
-    throw damaged(`part “${context.part}” has ${value.length} ${what}s, and ${most} are the most`);
+    throw damaged(say`part “${context.part}” has ${value.length} ${what}s, and ${most} are the most`);
   return value;
 }
 

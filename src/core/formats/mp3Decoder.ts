@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { MPEGDecoder } from 'mpg123-decoder';
 import { ParolaError } from '../base/errors';
 import { asciiAt, joinBytes, type ByteSource } from './bytes';
@@ -12,7 +13,7 @@ import { parseMp3Header, type Mp3FrameHeader } from './mp3Info';
 export const noSound = () =>
   new ParolaError(
     'not-audio',
-    'This is not a WAV, AIFF, FLAC or MP3 file, or it holds no audio. Choose another one, or save it as one of these.',
+    say`This is not a WAV, AIFF, FLAC or MP3 file, or it holds no audio. Choose another one, or save it as one of these.`,
   );
 
 /** How far into a file the first frame is looked for, past any ID3 tag. */
@@ -141,7 +142,7 @@ export async function* decodeMp3(
 const noneDecoded = () =>
   new ParolaError(
     'damaged-file',
-    'This MP3 file cannot be read: most of it is damaged. Export it again from where it came from.',
+    say`This MP3 file cannot be read: most of it is damaged. Export it again from where it came from.`,
   );
 
 /**

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { TextWriter, type Entry, type ZipReader } from '@zip.js/zip.js';
 import { ParolaError } from '../base/errors';
 import { limits } from './manifestLimits';
@@ -20,7 +21,7 @@ const mostEntries = limits.sources + 1000;
 export const notWhole = () =>
   new ParolaError(
     'damaged-file',
-    'This is not a whole project file. Nothing was opened; try another copy of it.',
+    say`This is not a whole project file. Nothing was opened; try another copy of it.`,
   );
 
 export async function manifestText(entries: Map<string, Entry>): Promise<string> {
@@ -28,10 +29,10 @@ export async function manifestText(entries: Map<string, Entry>): Promise<string>
   if (!entry || entry.directory) {
     throw new ParolaError(
       'damaged-file',
-      `This is not a Parola project file: there is no ${manifestName} in it.`,
+      say`This is not a Parola project file: there is no ${manifestName} in it.`,
     );
   }
   if (entry.uncompressedSize > 512e6)
-    throw new ParolaError('too-large', `The ${manifestName} of this project file is too large to be one.`);
+    throw new ParolaError('too-large', say`The ${manifestName} of this project file is too large to be one.`);
   return entry.getData(new TextWriter());
 }

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { array, boolean, number, object, string, ValidationError, type InferType } from 'yup';
 import { splitRules } from '../base/text';
 import { longestName, mostNames } from '../script/names';
@@ -202,7 +203,9 @@ function parseJson(text: string): unknown {
     });
   } catch (error) {
     throw damaged(
-      error instanceof RangeError ? 'it holds a number that is none' : `its ${manifestName} cannot be read`,
+      error instanceof RangeError
+        ? say`it holds a number that is none`
+        : say`its ${manifestName} cannot be read`,
     );
   }
 }
@@ -211,7 +214,7 @@ function parseJson(text: string): unknown {
 function asDamage(error: unknown): ParolaError {
   if (error instanceof ParolaError) return error;
   const path = error instanceof ValidationError ? error.path : '';
-  return damaged(path ? `its field “${path}” is missing or not valid` : 'it is not built like one');
+  return damaged(path ? say`its field “${path}” is missing or not valid` : say`it is not built like one`);
 }
 
 /**
@@ -224,7 +227,7 @@ export function parseManifest(text: string, renameSource: (id: string) => string
   if (typeof version === 'number' && version > manifestVersion) {
     throw new ParolaError(
       'unsupported',
-      'This project file was saved by a newer Parola. Update Parola, then open it again.',
+      say`This project file was saved by a newer Parola. Update Parola, then open it again.`,
     );
   }
   try {
@@ -248,10 +251,10 @@ function readParts(known: Loose, raw: RawManifest, renameSource: (id: string) =>
     sources.size < known.sources.length ||
     new Set(known.parts.map((part) => part.id)).size < known.parts.length
   )
-    throw damaged('two of its parts or recordings have the same id');
+    throw damaged(say`two of its parts or recordings have the same id`);
   for (const source of known.sources)
     if (source.handleFrames > source.frames || source.rateHz !== project.rateHz)
-      throw damaged(`the recording “${source.name}” is not valid`);
+      throw damaged(say`the recording “${source.name}” is not valid`);
   const parts = known.parts.map((part, index): ManifestPart => {
     const context: ReadingContext = {
       part: part.name,
@@ -264,11 +267,11 @@ function readParts(known: Loose, raw: RawManifest, renameSource: (id: string) =>
     const { timeline, history, historyAt, dropped } = readTimeline(raw.parts[index], context);
     if (dropped > 0)
       left.push(
-        `${dropped === 1 ? 'One step' : `${dropped} steps`} of the history of “${part.name}” did not fit and cannot be undone any more; its sheet is whole.`,
+        say`${dropped === 1 ? say`One step` : say`${dropped} steps`} of the history of “${part.name}” did not fit and cannot be undone any more; its sheet is whole.`,
       );
     const tracks = new Set(timeline.tracks.map((track) => track.id));
     const tones = readTones(raw.parts[index].tones, tracks, context);
-    if (tones === null) left.push(`The room tone of “${part.name}” was not valid; it is found anew.`);
+    if (tones === null) left.push(say`The room tone of “${part.name}” was not valid; it is found anew.`);
     return {
       ...part,
       currentLine: Math.min(part.currentLine, Math.max(0, part.script.length - 1)),
@@ -324,7 +327,7 @@ function readTone(value: unknown, context: ReadingContext): ToneChoice {
   const raw = (value ?? {}) as Record<string, unknown>;
   const { levelDbfs, origin } = raw;
   if (typeof levelDbfs !== 'number' || (origin !== 'found' && origin !== 'check' && origin !== 'chosen'))
-    throw damaged('a room tone is not valid');
+    throw damaged(say`a room tone is not valid`);
   return { ...readToneRegion(raw, context), levelDbfs, origin };
 }
 

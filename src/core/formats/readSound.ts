@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import type { Planar } from '../base/audio';
 import { ParolaError } from '../base/errors';
 import { readAiffFrames, readAiffInfo } from './aiff';
@@ -29,7 +30,7 @@ export interface Sound extends SoundHealth {
 /** What the first bytes say a file is; MP3 has no sure sign, so it is what is left. */
 export async function soundKind(source: ByteSource): Promise<SoundKind | 'other'> {
   const start = await source.read(0, 12);
-  if (start.length === 0) throw new ParolaError('not-audio', 'The file is empty.');
+  if (start.length === 0) throw new ParolaError('not-audio', say`The file is empty.`);
   const at = (offset: number) => (start.length >= offset + 4 ? asciiAt(start, offset, 4) : '');
   if (at(0) === 'RIFF' || at(0) === 'RF64') return at(8) === 'WAVE' ? 'wav' : 'other';
   if (at(0) === 'FORM') return 'aiff';

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { ascii, asciiAt, joinBytes, viewOf } from './bytes';
 import type { FileMark } from './fileMarks';
 
@@ -63,7 +64,7 @@ export function readWavMarks(cue: Uint8Array, list: Uint8Array | null): FileMark
     return {
       at: view.getUint32(offset + 20, true),
       length: lengths.get(id) ?? 0,
-      name: names.get(id) ?? `Mark ${index + 1}`,
+      name: names.get(id) ?? say`Mark ${index + 1}`,
     };
   }).sort((a, b) => a.at - b.at);
 }

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { ParolaError } from '../base/errors';
 import { bextInfo, type BroadcastOrigin } from './bext';
 import { asciiAt, viewOf, type ByteSource } from './bytes';
@@ -21,7 +22,7 @@ export interface WavInfo extends PcmLayout {
 const damaged = (what: string) =>
   new ParolaError(
     'damaged-file',
-    `This WAV file cannot be read: ${what}. Export it again from where it came from.`,
+    say`This WAV file cannot be read: ${what}. Export it again from where it came from.`,
   );
 
 /**
@@ -33,24 +34,24 @@ export async function readWavInfo(source: ByteSource): Promise<WavInfo> {
   const start = await source.read(0, 12);
   const kind = start.length === 12 ? asciiAt(start, 0, 4) : '';
   if ((kind !== 'RIFF' && kind !== 'RF64') || asciiAt(start, 8, 4) !== 'WAVE') {
-    throw new ParolaError('not-audio', 'This is not a WAV file.');
+    throw new ParolaError('not-audio', say`This is not a WAV file.`);
   }
   let format: WavFormatInfo | null = null;
   let longDataBytes = 0;
   for await (const { id, at, size } of chunksFrom(source, 12, true)) {
     if (id === 'data') {
-      if (!format) throw damaged('its format chunk is missing');
+      if (!format) throw damaged(say`its format chunk is missing`);
       const bytes = size === 0xffff_ffff && longDataBytes > 0 ? longDataBytes : size;
       return withData(format, source.size, at, bytes);
     }
     if (id === 'fmt ') format = parseFormat(await source.read(at, Math.min(size, 40)));
     if (id === 'ds64') {
       const body = await source.read(at, 28);
-      if (body.length < 16) throw damaged('its ds64 chunk is cut short');
+      if (body.length < 16) throw damaged(say`its ds64 chunk is cut short`);
       longDataBytes = Number(viewOf(body).getBigUint64(8, true));
     }
   }
-  throw damaged('it has no audio in it');
+  throw damaged(say`it has no audio in it`);
 }
 
 type WavFormatInfo = PcmLayout & { rateHz: number };
@@ -76,7 +77,7 @@ function withData(
 }
 
 function parseFormat(bytes: Uint8Array) {
-  if (bytes.length < 16) throw damaged('its format chunk is cut short');
+  if (bytes.length < 16) throw damaged(say`its format chunk is cut short`);
   const view = viewOf(bytes);
   let tag = view.getUint16(0, true);
   if (tag === 0xfffe && bytes.length >= 26) tag = view.getUint16(24, true);
@@ -97,11 +98,11 @@ function parseFormat(bytes: Uint8Array) {
   if (!sampleType) {
     throw new ParolaError(
       'unsupported',
-      `This WAV file's coding (format ${tag}, ${bits} bits) cannot be read. Save it as PCM or float from where it came from.`,
+      say`This WAV file's coding (format ${tag}, ${bits} bits) cannot be read. Save it as PCM or float from where it came from.`,
     );
   }
-  if (channels < 1 || channels > 32) throw damaged(`it claims ${channels} channels`);
-  if (rateHz < 1000 || rateHz > 768_000) throw damaged(`it claims a sample rate of ${rateHz} Hz`);
+  if (channels < 1 || channels > 32) throw damaged(say`it claims ${channels} channels`);
+  if (rateHz < 1000 || rateHz > 768_000) throw damaged(say`it claims a sample rate of ${rateHz} Hz`);
   return { rateHz, channels, sampleType, bigEndian: false };
 }
 

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { ParolaError, toParolaError } from '../base/errors';
 
 /** What browsers throw where a folder cannot be written to (W3C File System), in words. */
@@ -5,25 +6,28 @@ const told: Record<string, () => ParolaError> = {
   NotAllowedError: () =>
     new ParolaError(
       'permission-denied',
-      'This browser does not let Parola write into the copy folder any more. Allow it again, and what is missing is copied.',
+      say`This browser does not let Parola write into the copy folder any more. Allow it again, and what is missing is copied.`,
     ),
   SecurityError: () => told.NotAllowedError(),
   NotFoundError: () =>
     new ParolaError(
       'not-found',
-      'The copy folder is not there. Plug its disk in, or put it back where it was: what is missing is copied then. Or choose another folder.',
+      say`The copy folder is not there. Plug its disk in, or put it back where it was: what is missing is copied then. Or choose another folder.`,
     ),
   QuotaExceededError: () =>
     new ParolaError(
       'storage-full',
-      'The disk of the copy folder is full. Make room on it: what is missing is copied by itself then. What is in this browser is whole.',
+      say`The disk of the copy folder is full. Make room on it: what is missing is copied by itself then. What is in this browser is whole.`,
     ),
   NoModificationAllowedError: () =>
-    new ParolaError('busy', 'Another program holds a file of the copy folder. It is tried again by itself.'),
+    new ParolaError(
+      'busy',
+      say`Another program holds a file of the copy folder. It is tried again by itself.`,
+    ),
   InvalidStateError: () =>
     new ParolaError(
       'busy',
-      'A file of the copy folder has changed while it was written. It is tried again by itself.',
+      say`A file of the copy folder has changed while it was written. It is tried again by itself.`,
     ),
 };
 
@@ -40,5 +44,5 @@ export function toCopyError(thrown: unknown): ParolaError {
 export const notAsWritten = (what: string) =>
   new ParolaError(
     'damaged-file',
-    `What was read back of the copy of ${what} is not what was written. It is copied again by itself; if this comes again, the disk of the copy folder is not to be relied on.`,
+    say`What was read back of the copy of ${what} is not what was written. It is copied again by itself; if this comes again, the disk of the copy folder is not to be relied on.`,
   );

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { array, number, object, string } from 'yup';
 import { ParolaError, toParolaError } from '../base/errors';
 import { parseForeignJson } from '../base/json';
@@ -55,7 +56,10 @@ export function readCopyState(text: string, renameSource?: (id: string) => strin
     const raw = parseForeignJson(text, () => undefined);
     told = toldSchema.cast(toldSchema.validateSync(raw, { strict: true }), { stripUnknown: true });
   } catch {
-    throw new ParolaError('damaged-file', 'This is not a state of a project that was copied into a folder.');
+    throw new ParolaError(
+      'damaged-file',
+      say`This is not a state of a project that was copied into a folder.`,
+    );
   }
   const { sequence, savedAt, files } = told.copy;
   return {
@@ -106,13 +110,13 @@ export function chooseState(texts: readonly string[], listing: ReadonlyMap<strin
       failure ??= toParolaError(error);
       // A newer Parola has been at work: what an older one has left there is not what was kept last.
       if (toParolaError(error).code === 'unsupported') throw error;
-      refused.push('One of the states in this folder is damaged; the others were used.');
+      refused.push(say`One of the states in this folder is damaged; the others were used.`);
       return [];
     }
   });
   states.sort((a, b) => a.missing.length - b.missing.length || b.state.sequence - a.state.sequence);
   const [best] = states;
   if (!best)
-    throw failure ?? new ParolaError('damaged-file', 'There is no state of a project in this folder.');
+    throw failure ?? new ParolaError('damaged-file', say`There is no state of a project in this folder.`);
   return { ...best, refused: [...new Set(refused)] };
 }

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 /** What a sample takes in the browser's storage, with its peaks: 32 bits, and three values for each 256. */
 export const storedBytesPerSample = 4.05;
 
@@ -24,7 +25,7 @@ export const minutesLeft = (freeBytes: number, rateHz: number, tracks: number): 
 
 /** A length of time for somebody who wants to know whether it will do. */
 export function roughly(minutes: number): string {
-  if (minutes < 1) return 'less than a minute';
-  if (minutes < 90) return minutes < 2 ? 'one minute' : `${Math.floor(minutes)} minutes`;
-  return `${Math.floor(minutes / 60)} hours`;
+  if (minutes < 1) return say`less than a minute`;
+  if (minutes < 90) return minutes < 2 ? say`one minute` : say`${Math.floor(minutes)} minutes`;
+  return say`${Math.floor(minutes / 60)} hours`;
 }

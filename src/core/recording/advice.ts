@@ -1,3 +1,4 @@
+import { decimal, say } from '../../texts/say';
 import { formatDb } from '../base/units';
 import { faintPeakDbfs, type LevelProfile } from './levelProfiles';
 import { toneBandsHz, type SoundCheck } from './soundCheck';
@@ -30,31 +31,34 @@ export function adviseOn(check: SoundCheck, profile: LevelProfile): Advice[] {
 function levelAdvice(check: SoundCheck, { peakDbfs, name }: LevelProfile): Advice {
   const loudest = check.loudestPeakDbfs;
   const shown = formatDb(loudest, 'dBFS');
-  const aim = `${peakDbfs.min} to ${peakDbfs.max} dBFS, ${name.toLowerCase()}`.replaceAll('-', '−');
+  const aim = say`${peakDbfs.min} to ${peakDbfs.max} dBFS, ${name.toLowerCase()}`.replaceAll('-', '−');
   const middle = (peakDbfs.min + peakDbfs.max) / 2;
   if (!Number.isFinite(loudest) || loudest < -60) {
-    return { weight: 'must', text: 'Nothing was heard. Is the microphone muted, or is another one chosen?' };
+    return {
+      weight: 'must',
+      text: say`Nothing was heard. Is the microphone muted, or is another one chosen?`,
+    };
   }
   if (check.clippedSamples > 0) {
     return {
       weight: 'must',
-      text: `The loudest passage clipped: turn the gain down about ${db(Math.max(6, loudest - middle))} and check again.`,
+      text: say`The loudest passage clipped: turn the gain down about ${db(Math.max(6, loudest - middle))} and check again.`,
     };
   }
   if (loudest > peakDbfs.max) {
     const much = loudest - middle;
     return {
       weight: loudest > -3 ? 'must' : 'better',
-      text: `The loudest passage peaks at ${shown}: turn the gain down about ${db(much)} (aim: ${aim}).`,
+      text: say`The loudest passage peaks at ${shown}: turn the gain down about ${db(much)} (aim: ${aim}).`,
     };
   }
   if (loudest < peakDbfs.min && peakDbfs.min - loudest >= smallestStepDb) {
     return {
       weight: loudest < faintPeakDbfs ? 'must' : 'better',
-      text: `The loudest passage only peaks at ${shown}: turn the gain up about ${db(middle - loudest)} (aim: ${aim}).`,
+      text: say`The loudest passage only peaks at ${shown}: turn the gain up about ${db(middle - loudest)} (aim: ${aim}).`,
     };
   }
-  return { weight: 'fine', text: `The loudest passage peaks at ${shown}, on target (${aim}).` };
+  return { weight: 'fine', text: say`The loudest passage peaks at ${shown}, on target (${aim}).` };
 }
 
 function roomAdvice(check: SoundCheck, { roomDbfs }: LevelProfile): Advice[] {
@@ -62,33 +66,36 @@ function roomAdvice(check: SoundCheck, { roomDbfs }: LevelProfile): Advice[] {
   const advice: Advice[] = [];
   if (Number.isFinite(speechToNoiseDb) && speechToNoiseDb < goodSpeechToNoiseDb) {
     // Half the distance is 6 dB more of the voice and the same room (inverse distance law).
-    const halve = speechToNoiseDb < goodSpeechToNoiseDb - 6 ? ' Half the distance gives 6 dB more.' : '';
+    const halve = speechToNoiseDb < goodSpeechToNoiseDb - 6 ? say` Half the distance gives 6 dB more.` : '';
     advice.push({
       weight: speechToNoiseDb < leastSpeechToNoiseDb ? 'must' : 'better',
-      text: `Move closer or quieten the room: speech is ${db(speechToNoiseDb)} over the room, ${goodSpeechToNoiseDb} dB is good.${halve}`,
+      text: say`Move closer or quieten the room: speech is ${db(speechToNoiseDb)} over the room, ${goodSpeechToNoiseDb} dB is good.${halve}`,
     });
   }
   if (check.roomDbfs === -Infinity) {
     advice.push({
       weight: 'must',
-      text: 'The silence was digital silence: a muted microphone or a noise gate. Turn it off, so that there is room tone to patch with.',
+      text: say`The silence was digital silence: a muted microphone or a noise gate. Turn it off, so that there is room tone to patch with.`,
     });
   } else if (check.roomDbfs > roomDbfs) {
     advice.push({
       weight: 'better',
-      text: `The room is at ${formatDb(check.roomDbfs, 'dBFS')}, ${db(check.roomDbfs - roomDbfs)} over the ${roomDbfs} dBFS wanted: look for fans, fridges, windows.`.replaceAll(
+      text: say`The room is at ${formatDb(check.roomDbfs, 'dBFS')}, ${db(check.roomDbfs - roomDbfs)} over the ${roomDbfs} dBFS wanted: look for fans, fridges, windows.`.replaceAll(
         '-',
         '−',
       ),
     });
   } else {
-    advice.push({ weight: 'fine', text: `The room is quiet enough: ${formatDb(check.roomDbfs, 'dBFS')}.` });
+    advice.push({
+      weight: 'fine',
+      text: say`The room is quiet enough: ${formatDb(check.roomDbfs, 'dBFS')}.`,
+    });
   }
   if (hum) {
     const multiples = hum.harmonics.map((k) => k * hum.mainsHz).join(', ');
     advice.push({
       weight: hum.levelDbfs > roomDbfs ? 'must' : 'better',
-      text: `There is mains hum at ${multiples} Hz, ${formatDb(hum.levelDbfs, 'dBFS')} together: check cables, dimmers and power supplies near the microphone.`,
+      text: say`There is mains hum at ${multiples} Hz, ${formatDb(hum.levelDbfs, 'dBFS')} together: check cables, dimmers and power supplies near the microphone.`,
     });
   }
   return advice;
@@ -99,7 +106,7 @@ function faults({ dcOffset }: SoundCheck): Advice[] {
   return [
     {
       weight: 'better',
-      text: `The input has a DC offset of ${(dcOffset * 100).toFixed(1).replace('-', '−')} %: it costs headroom and clicks at cuts. Another input or driver may be free of it.`,
+      text: say`The input has a DC offset of ${decimal(dcOffset * 100, 1).replace('-', '−')} %: it costs headroom and clicks at cuts. Another input or driver may be free of it.`,
     },
   ];
 }
@@ -137,24 +144,24 @@ export function adviseToMatch({ speechDb, roomDb, tone }: Departure): Advice[] {
   if (Math.abs(speechDb) >= 1.5) {
     advice.push({
       weight: 'better',
-      text: `Speech is ${db(speechDb)} ${direction(speechDb, 'louder', 'quieter')} than in the reference: turn the gain ${direction(speechDb, 'down', 'up')} about ${db(speechDb)}.`,
+      text: say`Speech is ${db(speechDb)} ${direction(speechDb, say`louder`, say`quieter`)} than in the reference: turn the gain ${direction(speechDb, say`down`, say`up`)} about ${db(speechDb)}.`,
     });
   }
   if (Math.abs(roomDb) >= 3) {
     advice.push({
       weight: 'better',
-      text: `The room is ${db(roomDb)} ${direction(roomDb, 'louder', 'quieter')} than in the reference.`,
+      text: say`The room is ${db(roomDb)} ${direction(roomDb, say`louder`, say`quieter`)} than in the reference.`,
     });
   }
   if (Math.abs(tone.db) >= 4) {
-    const near = tone.hertz < 300 && tone.db > 0 ? ' You may be closer to the microphone.' : '';
-    const off = tone.hertz > 4000 && tone.db < 0 ? ' You may be speaking beside the microphone.' : '';
+    const near = tone.hertz < 300 && tone.db > 0 ? say` You may be closer to the microphone.` : '';
+    const off = tone.hertz > 4000 && tone.db < 0 ? say` You may be speaking beside the microphone.` : '';
     advice.push({
       weight: 'better',
-      text: `The tone differs: ${db(tone.db)} ${direction(tone.db, 'more', 'less')} at ${tone.hertz} Hz.${near}${off}`,
+      text: say`The tone differs: ${db(tone.db)} ${direction(tone.db, say`more`, say`less`)} at ${tone.hertz} Hz.${near}${off}`,
     });
   }
   return advice.length > 0
     ? advice
-    : [{ weight: 'fine', text: 'Level, room and tone match the reference session.' }];
+    : [{ weight: 'fine', text: say`Level, room and tone match the reference session.` }];
 }

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 /** What a device grants, as far as the browser tells. */
 export interface GrantedInput {
   label: string;
@@ -26,27 +27,27 @@ export function inputWarnings(granted: GrantedInput, asked: { rateHz: number; ch
   const warnings: string[] = [];
   if (headset.test(label)) {
     warnings.push(
-      `“${label}” looks like a Bluetooth headset: as a microphone it is narrow-band, like a telephone. Use a wired microphone.`,
+      say`“${label}” looks like a Bluetooth headset: as a microphone it is narrow-band, like a telephone. Use a wired microphone.`,
     );
   } else if (builtIn.test(label)) {
     warnings.push(
-      `“${label}” looks like the computer’s own microphone. If you meant another one, choose it before you record.`,
+      say`“${label}” looks like the computer’s own microphone. If you meant another one, choose it before you record.`,
     );
   }
   if (rateHz !== null && rateHz !== asked.rateHz) {
     warnings.push(
-      `The device runs at ${rateHz / 1000} kHz, the project at ${asked.rateHz / 1000} kHz: the system converts. Set the device to ${asked.rateHz / 1000} kHz in the system’s sound settings.`,
+      say`The device runs at ${rateHz / 1000} kHz, the project at ${asked.rateHz / 1000} kHz: the system converts. Set the device to ${asked.rateHz / 1000} kHz in the system’s sound settings.`,
     );
   }
   if (channels !== null && channels < asked.channels) {
     warnings.push(
-      `The device gives ${channels === 1 ? 'one input' : `${channels} inputs`}, but input ${asked.channels} is chosen: nothing comes from there.`,
+      say`The device gives ${channels === 1 ? say`one input` : say`${channels} inputs`}, but input ${asked.channels} is chosen: nothing comes from there.`,
     );
   }
   const active = (Object.keys(processing) as (keyof typeof processing)[]).filter((key) => granted[key]);
   if (active.length > 0) {
     warnings.push(
-      `The system processes this microphone (${active.map((key) => processing[key]).join(', ')}) although Parola asked for none: turn it off in the system’s sound settings.`,
+      say`The system processes this microphone (${active.map((key) => processing[key]).join(', ')}) although Parola asked for none: turn it off in the system’s sound settings.`,
     );
   }
   return warnings;

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { number, object, string } from 'yup';
 
 /**
@@ -13,9 +14,9 @@ export interface LevelProfile {
 }
 
 export const levelProfiles = {
-  quiet: { name: 'Quiet room', peakDbfs: { min: -14, max: -9 }, roomDbfs: -60 },
-  noisy: { name: 'Noisy room', peakDbfs: { min: -10, max: -6 }, roomDbfs: -50 },
-  headroom: { name: 'Headroom first', peakDbfs: { min: -18, max: -12 }, roomDbfs: -60 },
+  quiet: { name: say`Quiet room`, peakDbfs: { min: -14, max: -9 }, roomDbfs: -60 },
+  noisy: { name: say`Noisy room`, peakDbfs: { min: -10, max: -6 }, roomDbfs: -50 },
+  headroom: { name: say`Headroom first`, peakDbfs: { min: -18, max: -12 }, roomDbfs: -60 },
 } as const satisfies Record<string, LevelProfile>;
 /** `spec`: by the delivery specification; `own`: by values of the project's own. */
 export type LevelProfileId = keyof typeof levelProfiles | 'spec' | 'own';
@@ -28,28 +29,28 @@ export interface LevelChoice {
 
 export const defaultLevelChoice: LevelChoice = {
   id: 'spec',
-  own: { name: 'Own values', peakDbfs: { min: -14, max: -6 }, roomDbfs: -60 },
+  own: { name: say`Own values`, peakDbfs: { min: -14, max: -6 }, roomDbfs: -60 },
 };
 
 const dbfs = (what: string) =>
   number()
-    .typeError(`${what} is a number in dBFS.`)
-    .min(-90, `${what}: nothing under −90 dBFS makes sense.`)
-    .max(0, `${what}: nothing is louder than 0 dBFS.`)
-    .required(`${what} is missing.`);
+    .typeError(say`${what} is a number in dBFS.`)
+    .min(-90, say`${what}: nothing under −90 dBFS makes sense.`)
+    .max(0, say`${what}: nothing is louder than 0 dBFS.`)
+    .required(say`${what} is missing.`);
 
 /** Own values of a profile. */
 export const levelProfileSchema = object({
   name: string().required(),
   peakDbfs: object({
-    min: dbfs('The quietest peak'),
-    max: dbfs('The loudest peak').test(
+    min: dbfs(say`The quietest peak`),
+    max: dbfs(say`The loudest peak`).test(
       'order',
-      'The loudest peak is under the quietest. Swap them.',
+      say`The loudest peak is under the quietest. Swap them.`,
       (max, { parent }) => (parent as { min: number }).min < (max ?? 0),
     ),
   }).required(),
-  roomDbfs: dbfs('The room'),
+  roomDbfs: dbfs(say`The room`),
 });
 
 /** `specPeakDbfs` is where the specification wants peaks; one that says nothing means a quiet room. */
@@ -60,7 +61,7 @@ export function profileOf(
   if (id === 'own') return own;
   if (id !== 'spec') return levelProfiles[id];
   return specPeakDbfs
-    ? { name: 'As the spec says', peakDbfs: specPeakDbfs, roomDbfs: levelProfiles.quiet.roomDbfs }
+    ? { name: say`As the spec says`, peakDbfs: specPeakDbfs, roomDbfs: levelProfiles.quiet.roomDbfs }
     : levelProfiles.quiet;
 }
 

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { ParolaError } from '../base/errors';
 
 /** A name, or any other words, and how they are said. */
@@ -18,23 +19,23 @@ export function parseNames(text: string): SaidName[] {
   for (const [index, line] of text.split(/\r?\n/).entries()) {
     if (line.trim() === '') continue;
     const at = line.indexOf('=');
-    const [name, say] = [line.slice(0, at).trim(), line.slice(at + 1).trim()];
-    if (at < 0 || name === '' || say === '')
+    const [name, said] = [line.slice(0, at).trim(), line.slice(at + 1).trim()];
+    if (at < 0 || name === '' || said === '')
       throw new ParolaError(
         'unsupported',
-        `Line ${index + 1} is no name with how it is said: write it as in “Aoife = EE-fa”.`,
+        say`Line ${index + 1} is no name with how it is said: write it as in “Aoife = EE-fa”.`,
       );
-    if (name.length > longestName || say.length > longestName)
+    if (name.length > longestName || said.length > longestName)
       throw new ParolaError(
         'unsupported',
-        `Line ${index + 1} has more than ${longestName} letters on a side.`,
+        say`Line ${index + 1} has more than ${longestName} letters on a side.`,
       );
-    names.set(name, say);
+    names.set(name, said);
   }
   if (names.size > mostNames)
     throw new ParolaError(
       'unsupported',
-      `There are ${names.size} names; a project keeps at most ${mostNames}.`,
+      say`There are ${names.size} names; a project keeps at most ${mostNames}.`,
     );
   return [...names].map(([name, say]) => ({ name, say }));
 }

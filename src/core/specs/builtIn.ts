@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { plainFormat, type FileFormat } from './fileFormat';
 import { defaultNaming, noLimits, type Limit, type Spec } from './spec';
 
@@ -30,7 +31,7 @@ export const builtInSpecs: readonly Spec[] = [
   // Common practice of audiobook retail.
   spec(
     'Audiobook retail',
-    'One part a file, at most 120 minutes, mono or stereo the same throughout.',
+    say`One part a file, at most 120 minutes, mono or stereo the same throughout.`,
     {
       rmsDbfs: between(-23, -18),
       samplePeakDbfs: between(null, -3),
@@ -45,14 +46,14 @@ export const builtInSpecs: readonly Spec[] = [
   // Common practice: 3 LU below the −16 LUFS usual for stereo: the same loudness from two speakers.
   spec(
     'Podcast mono',
-    'A mono file at −19 LUFS sounds as loud from two speakers as stereo at −16.',
+    say`A mono file at −19 LUFS sounds as loud from two speakers as stereo at −16.`,
     { integratedLufs: between(-20, -18), truePeakDbtp: between(null, -1) },
     mp3,
   ),
   // Common practice; AES TD1004 gives −16 to −20 LUFS and at most −1 dBTP.
   spec(
     'Podcast stereo',
-    'A voice in the middle is written into both sides, which measures 3 LU more than in mono.',
+    say`A voice in the middle is written into both sides, which measures 3 LU more than in mono.`,
     { integratedLufs: between(-17, -15), truePeakDbtp: between(null, -1) },
     { ...mp3, bitRateKbps: 128, channels: 2 },
     { channels: [2] },
@@ -60,7 +61,7 @@ export const builtInSpecs: readonly Spec[] = [
   // EBU R 128.
   spec(
     'Broadcast EU',
-    'EBU R 128: −23.0 ± 0.5 LUFS, at most −1 dBTP. A live programme may be off by 1 LU: widen the limit then.',
+    say`EBU R 128: −23.0 ± 0.5 LUFS, at most −1 dBTP. A live programme may be off by 1 LU: widen the limit then.`,
     { integratedLufs: between(-23.5, -22.5), truePeakDbtp: between(null, -1) },
     { ...plainFormat, broadcast: true },
     { channels: [1, 2, 5, 6] },
@@ -68,7 +69,7 @@ export const builtInSpecs: readonly Spec[] = [
   // ATSC A/85.
   spec(
     'Broadcast US',
-    'ATSC A/85: −24 ± 2 LKFS, at most −2 dBTP.',
+    say`ATSC A/85: −24 ± 2 LKFS, at most −2 dBTP.`,
     { integratedLufs: between(-26, -22), truePeakDbtp: between(null, -2) },
     { ...plainFormat, broadcast: true },
     { channels: [1, 2, 5, 6] },
@@ -76,7 +77,7 @@ export const builtInSpecs: readonly Spec[] = [
   // Common practice of voice work delivered unprocessed.
   spec(
     'Dry voice',
-    'No processing. Peaks between −12 and −6 dBFS are the aim; over −3 is refused.',
+    say`No processing. Peaks between −12 and −6 dBFS are the aim; over −3 is refused.`,
     { samplePeakDbfs: between(-12, -3), noiseFloorDbfs: between(null, -60) },
     plainFormat,
     { aimPeakDbfs: { min: -12, max: -6 }, unprocessed: true },
@@ -84,7 +85,7 @@ export const builtInSpecs: readonly Spec[] = [
   // Common practice: a sample goes by mail, and 25 MB is a usual mail limit.
   spec(
     'Casting sample',
-    'Joint stereo from a mono voice, small enough for a mail: under 25 MB.',
+    say`Joint stereo from a mono voice, small enough for a mail: under 25 MB.`,
     { samplePeakDbfs: between(null, -3), fileMegabytes: between(null, 25) },
     { ...mp3, bitRateKbps: 224, channels: 2 },
     { channels: [1, 2], naming: '{voice}_{part}' },

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { formatDb } from '../base/units';
 import { addStep, usualStep } from '../chain/settings';
 import type { Chain, ChainStep, EvenStep, PausesStep, RoomStep, StepKind } from '../chain/chain';
@@ -121,7 +122,7 @@ export async function rehearseChains(
     missing = shortfalls(spec, measured, options);
   }
   return refused(
-    'No chain within the limits brings level, peaks and room together. Come closer to the microphone and read the loudest places a little softer.',
+    say`No chain within the limits brings level, peaks and room together. Come closer to the microphone and read the loudest places a little softer.`,
   );
 }
 
@@ -144,12 +145,12 @@ function grow(
     amounts.roomDb += room;
     amounts.pausesDb += more - room;
     if (amounts.pausesDb > limits.mostPausesDb)
-      return `The room is too loud against the voice: pauses would have to be ${formatDb(amounts.roomDb + amounts.pausesDb)} softer, and more than ${formatDb((learned ? limits.mostRoomDb : 0) + limits.mostPausesDb)} is heard. Come closer to the microphone, or find what hums or blows, and read it again.`;
+      return say`The room is too loud against the voice: pauses would have to be ${formatDb(amounts.roomDb + amounts.pausesDb)} softer, and more than ${formatDb((learned ? limits.mostRoomDb : 0) + limits.mostPausesDb)} is heard. Come closer to the microphone, or find what hums or blows, and read it again.`;
   }
   if (peakDb > 0) {
     amounts.evenDb += Math.ceil(2 * (peakDb + marginDb)) / 2;
     if (amounts.evenDb > limits.mostEvenDb)
-      return `The reading would have to be ${formatDb(amounts.evenDb)} evener, and more than ${formatDb(limits.mostEvenDb)} is heard. Read the loudest places again, a little further from the microphone, or lower them by hand in the Booth.`;
+      return say`The reading would have to be ${formatDb(amounts.evenDb)} evener, and more than ${formatDb(limits.mostEvenDb)} is heard. Read the loudest places again, a little further from the microphone, or lower them by hand in the Booth.`;
   }
   return null;
 }
@@ -203,10 +204,10 @@ function evenThreshold({ ratio }: EvenStep, takenDb: number, { samplePeakDbfs }:
 function costOf({ rumble, roomDb, pausesDb, evenDb }: Amounts): string {
   const whole = (db: number) => `${Number(db.toFixed(1))} dB`;
   return [
-    rumble && 'rumble under 80 Hz off',
-    roomDb > 0 && `room ${whole(roomDb)} softer`,
-    pausesDb > 0 && `pauses ${whole(pausesDb)} softer`,
-    evenDb > 0 && `${whole(evenDb)} evener`,
+    rumble && say`rumble under 80 Hz off`,
+    roomDb > 0 && say`room ${whole(roomDb)} softer`,
+    pausesDb > 0 && say`pauses ${whole(pausesDb)} softer`,
+    evenDb > 0 && say`${whole(evenDb)} evener`,
   ]
     .filter((part) => typeof part === 'string')
     .join('; ');

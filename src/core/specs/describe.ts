@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { containerNames, isLossless, type FileFormat } from './fileFormat';
 import { measureLabels, measures, rmsMeasures } from './measures';
 import type { Spec } from './spec';
@@ -11,15 +12,15 @@ export function describeFile(format: FileFormat): string {
   const coding = isLossless(container)
     ? encodings[encoding]
     : vbrQuality !== null
-      ? `variable bit rate, quality ${vbrQuality}`
+      ? say`variable bit rate, quality ${vbrQuality}`
       : `${bitRateKbps} kbit/s`;
-  const name = container === 'wav' && format.broadcast ? 'Broadcast WAV' : containerNames[container];
-  const stereo = container === 'mp3' ? 'joint stereo' : 'stereo';
+  const name = container === 'wav' && format.broadcast ? say`Broadcast WAV` : containerNames[container];
+  const stereo = container === 'mp3' ? say`joint stereo` : say`stereo`;
   const extras = [
-    isLossless(container) && encoding === 'pcm16' && dither && 'dithered',
-    format.marks && (container === 'mp3' ? 'chapters' : 'cue points'),
+    isLossless(container) && encoding === 'pcm16' && dither && say`dithered`,
+    format.marks && (container === 'mp3' ? say`chapters` : say`cue points`),
   ].filter((extra) => typeof extra === 'string');
-  return [name, coding, `${rateHz / 1000} kHz`, channels === 1 ? 'mono' : stereo, ...extras].join(' · ');
+  return [name, coding, `${rateHz / 1000} kHz`, channels === 1 ? say`mono` : stereo, ...extras].join(' · ');
 }
 
 /** All limits and files of a specification, in one sentence. */
@@ -35,7 +36,7 @@ export function describeSpec(spec: Spec): string {
 /** What the RMS figures of a spec are against, for the line beside them. */
 export const describeRms = ({ rmsConvention, limits }: Spec) =>
   rmsConvention === 'sine'
-    ? 'RMS against a full-scale sine (AES17: a full-scale sine is 0 dBFS)'
+    ? say`RMS against a full-scale sine (AES17: a full-scale sine is 0 dBFS)`
     : rmsMeasures.some((measure) => limits[measure])
-      ? 'RMS against full scale 1.0 (a full-scale sine is −3.01 dBFS)'
-      : 'RMS against full scale 1.0';
+      ? say`RMS against full scale 1.0 (a full-scale sine is −3.01 dBFS)`
+      : say`RMS against full scale 1.0`;

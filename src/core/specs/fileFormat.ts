@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { boolean, number, object, string, type InferType } from 'yup';
 
 export const containers = ['wav', 'aiff', 'flac', 'mp3', 'opus'] as const;
@@ -7,7 +8,7 @@ export const containerNames: Record<Container, string> = {
   aiff: 'AIFF',
   flac: 'FLAC',
   mp3: 'MP3',
-  opus: 'Ogg Opus',
+  opus: say`Ogg Opus`,
 };
 /** Containers that give back the samples that went in. */
 export const isLossless = (container: Container) => container !== 'mp3' && container !== 'opus';
@@ -41,33 +42,33 @@ export const encodingsOf = (container: Container) =>
 
 export const fileSchema = object({
   container: string()
-    .oneOf([...containers], 'The file format is WAV, AIFF, FLAC, MP3 or Opus.')
+    .oneOf([...containers], say`The file format is WAV, AIFF, FLAC, MP3 or Opus.`)
     .required(),
   encoding: string().oneOf(['pcm16', 'pcm24', 'float32']).required(),
   dither: boolean().required(),
   bitRateKbps: number()
-    .oneOf([...bitRatesKbps], 'The bit rate is one of the steps from 64 to 320 kbit/s.')
+    .oneOf([...bitRatesKbps], say`The bit rate is one of the steps from 64 to 320 kbit/s.`)
     .required()
     .when(['container', 'channels', 'vbrQuality'], ([container, channels, vbrQuality], schema) =>
       container === 'mp3' && channels === 2 && (vbrQuality ?? null) === null
         ? schema.min(
             leastStereoMp3Kbps,
-            `Joint stereo needs at least ${leastStereoMp3Kbps} kbit/s: choose that, or mono.`,
+            say`Joint stereo needs at least ${leastStereoMp3Kbps} kbit/s: choose that, or mono.`,
           )
         : schema,
     ),
   rateHz: number()
-    .oneOf([...sampleRatesHz], 'The sample rate is 44.1, 48 or 96 kHz.')
+    .oneOf([...sampleRatesHz], say`The sample rate is 44.1, 48 or 96 kHz.`)
     .required()
     .when('container', {
       is: 'mp3',
-      then: (schema) => schema.max(48_000, 'MP3 ends at 48 kHz: choose 44.1 or 48 kHz, or WAV.'),
+      then: (schema) => schema.max(48_000, say`MP3 ends at 48 kHz: choose 44.1 or 48 kHz, or WAV.`),
     })
     .when('container', {
       is: 'opus',
       // A second list would be added to the first, not take its place.
       then: (schema) =>
-        schema.test({ message: 'Opus is always 48 kHz: choose 48 kHz.', test: (rate) => rate === 48_000 }),
+        schema.test({ message: say`Opus is always 48 kHz: choose 48 kHz.`, test: (rate) => rate === 48_000 }),
     }),
   /** 1: mono. 2: left and right; of a voice in the middle, the same in both. */
   channels: number()

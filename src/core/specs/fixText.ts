@@ -1,3 +1,4 @@
+import { decimal, say } from '../../texts/say';
 import { formatDb } from '../base/units';
 import { plainOutput, sameOutput, type Output } from '../timeline/output';
 import type { SoundFix } from '../timeline/fixEdits';
@@ -28,15 +29,15 @@ export function describeLevel(output: Output, now: Output = plainOutput): string
   const { gainDb, ceiling, dcOffsets } = output;
   const change = gainDb - now.gainDb;
   const steps = [
-    Math.abs(change) >= 0.005 && `${change > 0 ? 'raise' : 'lower'} ${formatDb(Math.abs(change))}`,
+    Math.abs(change) >= 0.005 && `${change > 0 ? say`raise` : say`lower`} ${formatDb(Math.abs(change))}`,
     ceiling &&
       !sameOutput({ ...output, gainDb: 0 }, { ...now, gainDb: 0 }) &&
-      `limit at ${formatDb(ceiling.dbfs, ceiling.kind === 'true' ? 'dBTP' : 'dBFS')}`,
-    !ceiling && now.ceiling && 'limit no more',
-    dcOffsets.some((offset) => offset !== 0) && 'take the DC offset out',
+      say`limit at ${formatDb(ceiling.dbfs, ceiling.kind === 'true' ? 'dBTP' : 'dBFS')}`,
+    !ceiling && now.ceiling && say`limit no more`,
+    dcOffsets.some((offset) => offset !== 0) && say`take the DC offset out`,
   ].filter((step) => typeof step === 'string');
   const text = steps.join(', ');
-  return text ? text[0].toUpperCase() + text.slice(1) : 'As it is';
+  return text ? text[0].toUpperCase() + text.slice(1) : say`As it is`;
 }
 
 /** What a part's output does, for wherever it must not be forgotten: “+3.9 dB, limited at −3.1 dBFS”. */
@@ -44,8 +45,8 @@ export function describeOutput({ gainDb, ceiling, dcOffsets }: Output): string {
   const signed = `${gainDb > 0 ? '+' : ''}${formatDb(gainDb)}`;
   return [
     gainDb !== 0 && signed,
-    ceiling && `limited at ${formatDb(ceiling.dbfs, ceiling.kind === 'true' ? 'dBTP' : 'dBFS')}`,
-    dcOffsets.some((offset) => offset !== 0) && 'DC offset out',
+    ceiling && say`limited at ${formatDb(ceiling.dbfs, ceiling.kind === 'true' ? 'dBTP' : 'dBFS')}`,
+    dcOffsets.some((offset) => offset !== 0) && say`DC offset out`,
   ]
     .filter((step) => typeof step === 'string')
     .join(', ');
@@ -53,11 +54,13 @@ export function describeOutput({ gainDb, ceiling, dcOffsets }: Output): string {
 
 /** What a sound fix does at one place. */
 export function describeSound(kind: Exclude<FixKind, 'level'>, fix: SoundFix, rateHz: number): string {
-  const seconds = (frames: number) => `${(Math.abs(frames) / rateHz).toFixed(2)} s`;
+  const seconds = (frames: number) => `${decimal(Math.abs(frames) / rateHz, 2)} s`;
   if (kind === 'silence')
-    return fix.holes.length === 1 ? 'Fill with room tone' : `Fill ${fix.holes.length} holes with room tone`;
+    return fix.holes.length === 1
+      ? say`Fill with room tone`
+      : say`Fill ${fix.holes.length} holes with room tone`;
   const frames = fix[kind];
-  return frames > 0 ? `Extend by ${seconds(frames)} of room tone` : `Strike ${seconds(frames)} of it`;
+  return frames > 0 ? say`Extend by ${seconds(frames)} of room tone` : say`Strike ${seconds(frames)} of it`;
 }
 
 /** The part of a sound fix that the chosen kinds cover. */

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { formatDb } from '../base/units';
 import { plainOutput, type Output } from '../timeline/output';
 import { isLossless, type FileFormat } from './fileFormat';
@@ -106,7 +107,7 @@ export function planLevels(
       };
     return {
       possible: false,
-      why: 'No gain brings level and peaks inside the limits together, and this client wants the voice unprocessed: read the loudest places again, a little further from the microphone.',
+      why: say`No gain brings level and peaks inside the limits together, and this client wants the voice unprocessed: read the loudest places again, a little further from the microphone.`,
     };
   }
   const ceiling = { kind: highest.kind, dbfs: highest.dbfs - room };
@@ -120,7 +121,7 @@ export function planLevels(
     const needed = over(levelSpan.low);
     return {
       possible: false,
-      why: `The limiter would have to take ${formatDb(needed)} off the loudest peaks; more than ${formatDb(mostReductionDb)} is heard. Lower the loudest passages by hand in the Booth (gain), or read them again softer; then the rest can be raised.`,
+      why: say`The limiter would have to take ${formatDb(needed)} off the loudest peaks; more than ${formatDb(mostReductionDb)} is heard. Lower the loudest passages by hand in the Booth (gain), or read them again softer; then the rest can be raised.`,
     };
   }
   const reductionDb = over(gainDb);
@@ -221,7 +222,7 @@ function conflict(spec: Spec, judged: Judged): string {
   const floor = spec.limits.noiseFloorDbfs?.max ?? null;
   if (isPossible(withoutRoom) && floor !== null) {
     const room = (valueFor(spec, 'noiseFloorDbfs', judged) ?? 0) + Math.max(0, withoutRoom.low);
-    return `The room is too loud against the voice: at the level that is wanted it would be at ${formatDb(room, 'dBFS')}, ${formatDb(room - floor)} over the limit. No gain changes that: come closer to the microphone, or find what hums and read it again.`;
+    return say`The room is too loud against the voice: at the level that is wanted it would be at ${formatDb(room, 'dBFS')}, ${formatDb(room - floor)} over the limit. No gain changes that: come closer to the microphone, or find what hums and read it again.`;
   }
-  return 'The level limits cannot be met together by any gain: the voice goes up and down too much. Even it out with gain on passages in the Booth.';
+  return say`The level limits cannot be met together by any gain: the voice goes up and down too much. Even it out with gain on passages in the Booth.`;
 }

@@ -1,3 +1,4 @@
+import { decimal, say } from '../../texts/say';
 import { median } from '../base/statistics';
 import { formatDb, formatTime } from '../base/units';
 import type { Measurement } from '../loudness/measure';
@@ -24,15 +25,15 @@ export interface Look {
 
 /** What a look is called where there is no room for its sentence. */
 export const lookNames: Readonly<Record<Look['kind'], string>> = {
-  clipped: 'clipped words',
-  silence: 'digital silence',
-  dc: 'DC offset',
-  'dead-side': 'a dead side',
-  inverted: 'an inverted side',
-  'same-sides': 'two equal sides',
-  jump: 'jumps at joins',
-  uneven: 'the level against the other parts',
-  'uneven-room': 'the room against the other parts',
+  clipped: say`clipped words`,
+  silence: say`digital silence`,
+  dc: say`DC offset`,
+  'dead-side': say`a dead side`,
+  inverted: say`an inverted side`,
+  'same-sides': say`two equal sides`,
+  jump: say`jumps at joins`,
+  uneven: say`the level against the other parts`,
+  'uneven-room': say`the room against the other parts`,
 };
 
 /** Sides further apart than this are one dead side; *common practice*. */
@@ -52,21 +53,21 @@ export function lookOver(measurement: Measurement, wantsStereo = false): Look[] 
   if (clippedSamples > 0)
     looks.push({
       kind: 'clipped',
-      message: `${clippedSamples} samples are at full scale, in ${clippedRuns.length === 1 ? 'one run' : `${clippedRuns.length} runs`}: a word is clipped. It cannot be repaired; read it again.`,
+      message: say`${clippedSamples} samples are at full scale, in ${clippedRuns.length === 1 ? say`one run` : say`${clippedRuns.length} runs`}: a word is clipped. It cannot be repaired; read it again.`,
       places: clippedRuns,
     });
   if (silences.length > 0) {
     const seconds = silences.reduce((sum, { from, to }) => sum + to - from, 0);
     looks.push({
       kind: 'silence',
-      message: `${seconds.toFixed(2)} s are digital silence: a hole in the room.`,
+      message: say`${decimal(seconds, 2)} s are digital silence: a hole in the room.`,
       places: silences,
     });
   }
   if (dcOffsetDbfs > dcWorthDbfs)
     looks.push({
       kind: 'dc',
-      message: `The wave stands ${formatDb(dcOffsetDbfs, 'dBFS')} off the middle (DC offset): it costs headroom and clicks at cuts.`,
+      message: say`The wave stands ${formatDb(dcOffsetDbfs, 'dBFS')} off the middle (DC offset): it costs headroom and clicks at cuts.`,
       places: [],
     });
   if (stereo) looks.push(...lookAtSides(stereo, wantsStereo));
@@ -78,11 +79,11 @@ function lookAtSides(
   wantsStereo: boolean,
 ): Look[] {
   if (Math.abs(balanceDb) > deadSideDb) {
-    const dead = balanceDb > 0 ? 'right' : 'left';
+    const dead = balanceDb > 0 ? say`right` : say`left`;
     return [
       {
         kind: 'dead-side',
-        message: `The ${dead} side is silent or nearly so: half of the listeners' speakers say nothing.`,
+        message: say`The ${dead} side is silent or nearly so: half of the listeners' speakers say nothing.`,
         places: [],
       },
     ];
@@ -91,13 +92,17 @@ function lookAtSides(
     return [
       {
         kind: 'inverted',
-        message: `The two sides are opposite (correlation ${correlation.toFixed(2)}): on one speaker the voice vanishes. Turn one side's polarity round.`,
+        message: say`The two sides are opposite (correlation ${decimal(correlation, 2)}): on one speaker the voice vanishes. Turn one side's polarity round.`,
         places: [],
       },
     ];
   if (identical && wantsStereo)
     return [
-      { kind: 'same-sides', message: 'Both sides are the same: this is mono in two channels.', places: [] },
+      {
+        kind: 'same-sides',
+        message: say`Both sides are the same: this is mono in two channels.`,
+        places: [],
+      },
     ];
   return [];
 }
@@ -151,17 +156,17 @@ export function differencesOf(
 
 export function lookAtDifferences({ speechDb, roomDb }: { speechDb: number; roomDb: number }): Look[] {
   const looks: Look[] = [];
-  const against = (db: number) => `${formatDb(Math.abs(db))} ${db > 0 ? 'louder' : 'softer'}`;
+  const against = (db: number) => `${formatDb(Math.abs(db))} ${db > 0 ? say`louder` : say`softer`}`;
   if (Math.abs(speechDb) > unevenDb)
     looks.push({
       kind: 'uneven',
-      message: `Speech is ${against(speechDb)} than in the middle of all parts: a listener reaches for the volume.`,
+      message: say`Speech is ${against(speechDb)} than in the middle of all parts: a listener reaches for the volume.`,
       places: [],
     });
   if (Math.abs(roomDb) > unevenRoomDb)
     looks.push({
       kind: 'uneven-room',
-      message: `The room is ${against(roomDb)} than in the middle of all parts: it is heard where one part follows another.`,
+      message: say`The room is ${against(roomDb)} than in the middle of all parts: it is heard where one part follows another.`,
       places: [],
     });
   return looks;
@@ -171,5 +176,5 @@ export function lookAtDifferences({ speechDb, roomDb }: { speechDb: number; room
 export function namePlaces(places: readonly TimeRange[], most = 3): string {
   const shown = places.slice(0, most).map(({ from }) => formatTime(from, true));
   const more = places.length - shown.length;
-  return `${shown.join(', ')}${more > 0 ? ` and ${more} more` : ''}`;
+  return `${shown.join(', ')}${more > 0 ? say` and ${more} more` : ''}`;
 }

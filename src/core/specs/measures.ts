@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 /**
  * What a specification can limit; each is a field of Measurement with the same name, or of what is known
  * beside it (`Judged`).
@@ -33,33 +34,33 @@ interface MeasureInfo {
 }
 
 export const measureLabels: Record<Measure, MeasureInfo> = {
-  integratedLufs: { name: 'Loudness', unit: 'LUFS', low: -70, high: 0, about: 'integrated, gated' },
-  momentaryMaxLufs: { name: 'Momentary', unit: 'LUFS', low: -70, high: 10, about: 'loudest 400 ms' },
-  shortTermMaxLufs: { name: 'Short-term', unit: 'LUFS', low: -70, high: 10, about: 'loudest 3 s' },
-  loudnessRangeLu: { name: 'Range', unit: 'LU', low: 0, high: 60, about: 'loudness range' },
-  truePeakDbtp: { name: 'True peak', unit: 'dBTP', low: -60, high: 6 },
-  samplePeakDbfs: { name: 'Sample peak', unit: 'dBFS', low: -60, high: 0 },
-  rmsDbfs: { name: 'RMS', unit: 'dBFS', low: -70, high: 0, about: 'of the whole file' },
-  noiseFloorDbfs: { name: 'Room', unit: 'dBFS', low: -120, high: 0, about: 'RMS of the pauses' },
-  dcOffsetDbfs: { name: 'DC offset', unit: 'dBFS', low: -140, high: 0 },
-  headSeconds: { name: 'Head', unit: 's', low: 0, high: 60, about: 'room tone before the first word' },
-  tailSeconds: { name: 'Tail', unit: 's', low: 0, high: 60, about: 'room tone after the last word' },
-  longestPauseSeconds: { name: 'Longest pause', unit: 's', low: 0, high: 600 },
-  durationSeconds: { name: 'Length', unit: 's', low: 0, high: 86_400 },
-  fileMegabytes: { name: 'File size', unit: 'MB', low: 0, high: 1_000_000 },
+  integratedLufs: { name: say`Loudness`, unit: 'LUFS', low: -70, high: 0, about: say`integrated, gated` },
+  momentaryMaxLufs: { name: say`Momentary`, unit: 'LUFS', low: -70, high: 10, about: say`loudest 400 ms` },
+  shortTermMaxLufs: { name: say`Short-term`, unit: 'LUFS', low: -70, high: 10, about: say`loudest 3 s` },
+  loudnessRangeLu: { name: say`Range`, unit: 'LU', low: 0, high: 60, about: say`loudness range` },
+  truePeakDbtp: { name: say`True peak`, unit: 'dBTP', low: -60, high: 6 },
+  samplePeakDbfs: { name: say`Sample peak`, unit: 'dBFS', low: -60, high: 0 },
+  rmsDbfs: { name: 'RMS', unit: 'dBFS', low: -70, high: 0, about: say`of the whole file` },
+  noiseFloorDbfs: { name: say`Room`, unit: 'dBFS', low: -120, high: 0, about: say`RMS of the pauses` },
+  dcOffsetDbfs: { name: say`DC offset`, unit: 'dBFS', low: -140, high: 0 },
+  headSeconds: { name: say`Head`, unit: 's', low: 0, high: 60, about: say`room tone before the first word` },
+  tailSeconds: { name: say`Tail`, unit: 's', low: 0, high: 60, about: say`room tone after the last word` },
+  longestPauseSeconds: { name: say`Longest pause`, unit: 's', low: 0, high: 600 },
+  durationSeconds: { name: say`Length`, unit: 's', low: 0, high: 86_400 },
+  fileMegabytes: { name: say`File size`, unit: 'MB', low: 0, high: 1_000_000 },
   levelSpreadDb: {
-    name: 'Speech, parts',
+    name: say`Speech, parts`,
     unit: 'dB',
     low: 0,
     high: 60,
-    about: 'speech level against the median of all parts',
+    about: say`speech level against the median of all parts`,
   },
   roomSpreadDb: {
-    name: 'Room, parts',
+    name: say`Room, parts`,
     unit: 'dB',
     low: 0,
     high: 60,
-    about: 'room level against the median of all parts',
+    about: say`room level against the median of all parts`,
   },
 };
 

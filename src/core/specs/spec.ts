@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { array, boolean, number, object, string, type InferType } from 'yup';
 import { nameFields, unknownFields } from '../formats/fileNames';
 import { fileSchema } from './fileFormat';
@@ -7,9 +8,9 @@ const limitSchema = (measure: Measure) => {
   const { name, unit, low, high } = measureLabels[measure];
   const edge = (which: string) =>
     number()
-      .typeError(`${name}: the ${which} is a number in ${unit}, or empty for none.`)
-      .min(low, `${name}: nothing under ${low} ${unit} makes sense as a limit.`)
-      .max(high, `${name}: nothing over ${high} ${unit} makes sense as a limit.`)
+      .typeError(say`${name}: the ${which} is a number in ${unit}, or empty for none.`)
+      .min(low, say`${name}: nothing under ${low} ${unit} makes sense as a limit.`)
+      .max(high, say`${name}: nothing over ${high} ${unit} makes sense as a limit.`)
       .nullable()
       .default(null);
   return (
@@ -17,7 +18,7 @@ const limitSchema = (measure: Measure) => {
       min: edge('lowest'),
       max: edge('highest').test({
         name: 'order',
-        message: `${name}: the lowest allowed is above the highest. Swap them or clear one.`,
+        message: say`${name}: the lowest allowed is above the highest. Swap them or clear one.`,
         test: (max, { parent }) =>
           max === null ||
           max === undefined ||
@@ -45,7 +46,10 @@ export const defaultNaming = '{project}_{nn}_{part}';
  * older ones lack has a default.
  */
 export const specSchema = object({
-  name: string().trim().required('Give the spec a name.').max(60, 'A spec name has at most 60 letters.'),
+  name: string()
+    .trim()
+    .required(say`Give the spec a name.`)
+    .max(60, say`A spec name has at most 60 letters.`),
   note: string().default(''),
   limits: object(limitFields).required(),
   /** What RMS figures and their limits are against. */
@@ -61,25 +65,27 @@ export const specSchema = object({
       .required()
       .test({
         name: 'order',
-        message: 'Aim: the lower edge is above the upper edge. Swap them.',
+        message: say`Aim: the lower edge is above the upper edge. Swap them.`,
         test: (max, { parent }) => parent.min < max,
       }),
   }).required(),
   /** What is delivered and measured. */
   file: fileSchema.required(),
   /** Further files of each part, written in the same go. */
-  more: array(fileSchema.required()).max(6, 'A spec has at most seven files for each part.').default([]),
+  more: array(fileSchema.required())
+    .max(6, say`A spec has at most seven files for each part.`)
+    .default([]),
   /** Channel counts the client takes. */
   channels: array(number().required()).required(),
   /** Template of file names without their ending; see fileNames. */
   naming: string()
     .trim()
-    .required('Say how files are named, for example {project}_{nn}_{part}.')
-    .max(200, 'A file name has at most 200 letters.')
+    .required(say`Say how files are named, for example {project}_{nn}_{part}.`)
+    .max(200, say`A file name has at most 200 letters.`)
     .test({
       name: 'fields',
       message: ({ value }: { value: string }) =>
-        `There is no field {${unknownFields(value)[0]}}. Known: ${Object.keys(nameFields)
+        say`There is no field {${unknownFields(value)[0]}}. Known: ${Object.keys(nameFields)
           .map((field) => `{${field}}`)
           .join(' ')}.`,
       test: (template) => unknownFields(template).length === 0,

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { readOwnFile } from '../base/ownFile';
 import { specSchema, type Spec } from './spec';
 
@@ -12,7 +13,7 @@ export const specToJson = (spec: Spec): string =>
 /** Reads a spec file. Throws ParolaError `damaged-file` with the field and what is wrong with it. */
 export const specFromJson = (text: string): Spec =>
   readOwnFile(text, {
-    what: 'spec file',
+    what: say`spec file`,
     kind: 'a spec',
     field: 'parolaSpec',
     version: formatVersion,

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { Meter } from '../loudness/measure';
 import type { PartRenderer } from '../timeline/partRenderer';
 import type { Range } from '../timeline/range';
@@ -15,8 +16,8 @@ export interface UnderSpeech extends Range {
  * success criterion 1.4.7. `usual`: 12 to 18 LU, *common practice*.
  */
 export const bedLimits = {
-  usual: { name: 'usual, 12 to 18 LU', leastLu: 12, mostLu: 18 },
-  wcag: { name: 'WCAG 2.2, 1.4.7: 20 dB', leastLu: 20, mostLu: Infinity },
+  usual: { name: say`usual, 12 to 18 LU`, leastLu: 12, mostLu: 18 },
+  wcag: { name: say`WCAG 2.2, 1.4.7: 20 dB`, leastLu: 20, mostLu: Infinity },
 } as const;
 export type BedLimit = keyof typeof bedLimits;
 

@@ -1,3 +1,4 @@
+import { decimal, say } from '../../texts/say';
 import { formatDb, formatTime } from '../base/units';
 import type { Measurement } from '../loudness/measure';
 import { measureLabels, measures, rmsMeasures, sineConventionDb, type Measure } from './measures';
@@ -74,16 +75,16 @@ function judgeOne(measure: Measure, value: number, { min, max }: Limit, measurem
 export function formatMeasure(measure: Measure, value: number): string {
   const { unit } = measureLabels[measure];
   if (measure === 'durationSeconds') return formatTime(value);
-  if (unit === 's') return `${value.toFixed(2)} s`;
-  if (unit === 'MB') return `${value.toFixed(1)} MB`;
+  if (unit === 's') return `${decimal(value, 2)} s`;
+  if (unit === 'MB') return `${decimal(value, 1)} MB`;
   return formatDb(value, unit);
 }
 
 function passMessage(measure: Measure, value: number, measurement: Judged): string {
   if (measure === 'noiseFloorDbfs' && value === -Infinity && measurement.digitalSilenceSeconds > 0) {
-    return 'The pauses are digital silence: no room tone. It is under the limit, but a listener hears the hole.';
+    return say`The pauses are digital silence: no room tone. It is under the limit, but a listener hears the hole.`;
   }
-  return `${measureLabels[measure].name} ${formatMeasure(measure, value)} is within limits`;
+  return say`${measureLabels[measure].name} ${formatMeasure(measure, value)} is within limits`;
 }
 
 function faultMessage(measure: Measure, value: number, { min, max }: Limit, under: boolean): string {
@@ -91,11 +92,11 @@ function faultMessage(measure: Measure, value: number, { min, max }: Limit, unde
   const shown = formatMeasure(measure, value);
   const wanted = describeLimit(measure, { min, max });
   if (measure === 'headSeconds' || measure === 'tailSeconds') {
-    return `${name} is ${shown} of room tone; ${wanted} wanted`;
+    return say`${name} is ${shown} of room tone; ${wanted} wanted`;
   }
-  if (value === -Infinity) return `${name}: there is only silence; ${wanted} wanted`;
+  if (value === -Infinity) return say`${name}: there is only silence; ${wanted} wanted`;
   const distance = under ? (min ?? value) - value : value - (max ?? value);
-  return `${name} ${shown} is ${formatDistance(measure, distance)} ${under ? 'under the lowest' : 'over the highest'} allowed (${wanted})`;
+  return say`${name} ${shown} is ${formatDistance(measure, distance)} ${under ? say`under the lowest` : say`over the highest`} allowed (${wanted})`;
 }
 
 function formatDistance(measure: Measure, distance: number): string {
@@ -108,10 +109,10 @@ function formatDistance(measure: Measure, distance: number): string {
 export function describeLimit(measure: Measure, { min, max }: Limit): string {
   if (min !== null && max !== null) {
     const { unit } = measureLabels[measure];
-    if (measure === 'durationSeconds') return `${formatTime(min)} to ${formatTime(max)}`;
-    if (unit === 's' || unit === 'MB') return `${min} to ${max} ${unit}`;
-    return `${formatDb(min, '')} to ${formatDb(max, unit)}`;
+    if (measure === 'durationSeconds') return say`${formatTime(min)} to ${formatTime(max)}`;
+    if (unit === 's' || unit === 'MB') return say`${min} to ${max} ${unit}`;
+    return say`${formatDb(min, '')} to ${formatDb(max, unit)}`;
   }
-  if (max !== null) return `at most ${formatMeasure(measure, max)}`;
-  return `at least ${formatMeasure(measure, min ?? -Infinity)}`;
+  if (max !== null) return say`at most ${formatMeasure(measure, max)}`;
+  return say`at least ${formatMeasure(measure, min ?? -Infinity)}`;
 }

@@ -1,3 +1,4 @@
+import { decimal, say } from '../../texts/say';
 import { analysisRateHz, melCepstra } from './cepstra';
 import { ClapDetector } from './claps';
 import { findFlattened } from './clipping';
@@ -233,7 +234,7 @@ function addLevels(samples: Float32Array, speech: readonly Speech[], offDb: numb
   });
 }
 
-const seconds = (value: number) => `${value.toFixed(1)} s`;
+const seconds = (value: number) => `${decimal(value, 1)} s`;
 
 /** What was found, in words for the list of proposals. */
 export function describeFinding({
@@ -243,24 +244,24 @@ export function describeFinding({
 }: Pick<Finding, 'kind' | 'amount' | 'marked'>): string {
   switch (kind) {
     case 'restart':
-      return `${marked ? 'Marked, then' : 'Broken off, then'} read again from its start: ${seconds(amount)} are alike`;
+      return say`${marked ? say`Marked, then` : say`Broken off, then`} read again from its start: ${seconds(amount)} are alike`;
     case 'readTwice':
-      return `Read twice: ${seconds(amount)} are alike`;
+      return say`Read twice: ${seconds(amount)} are alike`;
     case 'longPause':
-      return `A pause of ${seconds(amount)}`;
+      return say`A pause of ${seconds(amount)}`;
     case 'shortPause':
-      return `Only ${(amount * 1000).toFixed(0)} ms between two sentences`;
+      return say`Only ${decimal(amount * 1000, 0)} ms between two sentences`;
     case 'click':
-      return `A click, ${amount.toFixed(0)} dB over the room`;
+      return say`A click, ${decimal(amount, 0)} dB over the room`;
     case 'breath':
-      return `A breath, ${amount.toFixed(0)} dB over the room`;
+      return say`A breath, ${decimal(amount, 0)} dB over the room`;
     case 'level':
       return amount > 0
-        ? `${amount.toFixed(1)} dB softer than its neighbours`
-        : `${(-amount).toFixed(1)} dB louder than its neighbours`;
+        ? say`${decimal(amount, 1)} dB softer than its neighbours`
+        : say`${decimal(-amount, 1)} dB louder than its neighbours`;
     case 'clipped':
-      return 'Clipped: cannot be repaired, read it again';
+      return say`Clipped: cannot be repaired, read it again`;
     case 'filler':
-      return `A filler or a stutter, as far as sound tells: ${(amount * 1000).toFixed(0)} ms`;
+      return say`A filler or a stutter, as far as sound tells: ${decimal(amount * 1000, 0)} ms`;
   }
 }

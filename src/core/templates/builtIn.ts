@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { builtInChains } from '../chain/builtIn';
 import type { Chain } from '../chain/chain';
 import { defaultCueSettings } from '../recording/cueSettings';
@@ -28,38 +29,38 @@ const voice = (name: string, channel: number, chain?: string): TemplateTrack => 
 /** The templates to begin with; how each is set is common practice of its trade. */
 export const builtInTemplates: readonly Template[] = [
   {
-    name: 'Audiobook',
-    note: 'One voice, a part a chapter between the credits; the script in sentences; Record goes on from chapter to chapter.',
+    name: say`Audiobook`,
+    note: say`One voice, a part a chapter between the credits; the script in sentences; Record goes on from chapter to chapter.`,
     spec: specNamed('Audiobook retail'),
     rateHz: 44_100,
     joinMs: 10,
-    parts: ['Opening credits', 'Chapter 1', 'Closing credits'],
-    further: 'Chapter {n}',
-    tracks: [voice('Voice', 0, 'Quiet booth, one voice')],
+    parts: [say`Opening credits`, say`Chapter 1`, say`Closing credits`],
+    further: say`Chapter {n}`,
+    tracks: [voice(say`Voice`, 0, say`Quiet booth, one voice`)],
     recording: { ...recordDefaults, keepGoing: true },
     split: 'sentences',
   },
   {
-    name: 'Interview podcast',
-    note: 'Host and guest, each on an input of their own; recorded in one go, edited afterwards.',
+    name: say`Interview podcast`,
+    note: say`Host and guest, each on an input of their own; recorded in one go, edited afterwards.`,
     spec: specNamed('Podcast stereo'),
     rateHz: 48_000,
     joinMs: 15,
-    parts: ['Episode 1'],
-    further: 'Episode {n}',
-    tracks: [voice('Host', 0), voice('Guest', 1)],
+    parts: [say`Episode 1`],
+    further: say`Episode {n}`,
+    tracks: [voice(say`Host`, 0), voice(say`Guest`, 1)],
     recording: recordDefaults,
     split: 'paragraphs',
   },
   {
-    name: 'Cue by cue',
-    note: 'Lines to a picture or a list of times: each cue with run-up, beeps and sweep; a line of the script a cue.',
+    name: say`Cue by cue`,
+    note: say`Lines to a picture or a list of times: each cue with run-up, beeps and sweep; a line of the script a cue.`,
     spec: specNamed('Dry voice'),
     rateHz: 48_000,
     joinMs: 10,
-    parts: ['Reel 1'],
-    further: 'Reel {n}',
-    tracks: [voice('Voice', 0)],
+    parts: [say`Reel 1`],
+    further: say`Reel {n}`,
+    tracks: [voice(say`Voice`, 0)],
     recording: { ...recordDefaults, mode: 'cue', cue: { ...defaultCueSettings, then: 'next' } },
     split: 'lines',
   },

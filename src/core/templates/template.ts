@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { array, boolean, mixed, number, object, string, type InferType } from 'yup';
 import { readOwnFile } from '../base/ownFile';
 import { splitRules } from '../base/text';
@@ -32,11 +33,11 @@ const mostParts = 500;
 const nameSchema = (what: string) =>
   string()
     .trim()
-    .required(`${what} has no name.`)
-    .max(limits.nameLetters, `${what} has a name of more than ${limits.nameLetters} letters.`);
+    .required(say`${what} has no name.`)
+    .max(limits.nameLetters, say`${what} has a name of more than ${limits.nameLetters} letters.`);
 
 const trackSchema = object({
-  name: nameSchema('A track'),
+  name: nameSchema(say`A track`),
   side: string().oneOf(['left', 'right']).optional(),
   channel: number()
     .strict()
@@ -49,23 +50,23 @@ const trackSchema = object({
 });
 
 const templateSchema = object({
-  name: nameSchema('The template'),
+  name: nameSchema(say`The template`),
   note: string().max(limits.nameLetters).default(''),
   spec: specSchema.required(),
   rateHz: number()
     .strict()
-    .oneOf([...sampleRatesHz], `rateHz is one of ${sampleRatesHz.join(', ')}.`)
+    .oneOf([...sampleRatesHz], say`rateHz is one of ${sampleRatesHz.join(', ')}.`)
     .required(),
   joinMs: number().strict().min(0).max(1000).required(),
-  parts: array(nameSchema('A part'))
-    .min(1, 'A template has at least one part.')
-    .max(mostParts, `A template has at most ${mostParts} parts.`)
+  parts: array(nameSchema(say`A part`))
+    .min(1, say`A template has at least one part.`)
+    .max(mostParts, say`A template has at most ${mostParts} parts.`)
     .required(),
   /** How further parts are called; `{n}` is their number. */
-  further: nameSchema('The name of further parts'),
+  further: nameSchema(say`The name of further parts`),
   tracks: array(trackSchema)
-    .min(1, 'A template has at least one track.')
-    .max(mostTracks, `A template has at most ${mostTracks} tracks.`)
+    .min(1, say`A template has at least one track.`)
+    .max(mostTracks, say`A template has at most ${mostTracks} tracks.`)
     .required(),
   recording: recordingSchema.optional(),
   levels: levelsSchema.optional(),
@@ -121,7 +122,7 @@ export const partName = (further: string, partNumber: number): string =>
 /** How parts of these names go on: “Chapter 3” as “Chapter {n}”, anything else as “Part {n}”. */
 export function furtherOf(names: readonly string[]): string {
   const last = [...names].reverse().find((name) => /\d/.test(name));
-  return last ? last.replace(/\d+(?=\D*$)/, '{n}') : 'Part {n}';
+  return last ? last.replace(/\d+(?=\D*$)/, '{n}') : say`Part {n}`;
 }
 
 /** The number of the next part: one more than the highest there is in names of that pattern. */

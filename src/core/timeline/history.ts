@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { ParolaError } from '../base/errors';
 import { equalCues, headOf, sameHead, type Cue, type CueHead, type CueSheet } from './cues';
 import { sameGuides, type Guide } from './guides';
@@ -181,7 +182,7 @@ export const inverse = (change: Difference): Difference => ({
 
 /** A step does not belong to the timeline it was to be applied to. */
 const misfit = () =>
-  new ParolaError('damaged-file', 'This step of the history does not fit what is on the sheet.');
+  new ParolaError('damaged-file', say`This step of the history does not fit what is on the sheet.`);
 
 function applySplice<T>(
   list: readonly T[],

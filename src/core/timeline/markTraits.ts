@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 /**
  * `clipped` and `faint` are set by the recorder itself: full scale reached, or speech that stayed under the
  * floor. `line` is where the reading of a line of the script begins.
@@ -51,14 +52,14 @@ const said: MarkTraits = {
 };
 
 export const markTraits: Readonly<Record<MarkKind, MarkTraits>> = {
-  flub: { ...about, name: 'Flub' },
-  note: { ...said, name: 'Note' },
-  part: { ...said, name: 'Part', toDo: false, endsReading: true },
-  clipped: { ...about, name: 'Clipped', fault: true },
-  faint: { ...about, name: 'Too faint', fault: true },
+  flub: { ...about, name: say`Flub` },
+  note: { ...said, name: say`Note` },
+  part: { ...said, name: say`Part`, toDo: false, endsReading: true },
+  clipped: { ...about, name: say`Clipped`, fault: true },
+  faint: { ...about, name: say`Too faint`, fault: true },
   line: {
     ...said,
-    name: 'Line',
+    name: say`Line`,
     goesWithReading: true,
     listed: false,
     chapter: false,

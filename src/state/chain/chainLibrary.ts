@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { toParolaError } from '@/core/base/errors';
 import { builtInChains, fitted } from '@/core/chain/builtIn';
@@ -47,13 +48,16 @@ const builtIn = (name: string) =>
 /** Keeps a chain by its name, for every project; one of the same name is replaced. Says whether it did. */
 export async function keepChain(chain: SavedChain): Promise<boolean> {
   if (builtIn(chain.name)) {
-    notify('error', `“${chain.name}” is one of the chains that come with Parola. Give yours another name.`);
+    notify(
+      'error',
+      say`“${chain.name}” is one of the chains that come with Parola. Give yours another name.`,
+    );
     return false;
   }
   try {
     const { own } = useChainLibrary.getState();
     await keep([...own.filter(({ name }) => name !== chain.name), chain]);
-    notify('success', `“${chain.name}” is kept: every voice of every project can have it.`);
+    notify('success', say`“${chain.name}” is kept: every voice of every project can have it.`);
     return true;
   } catch (error) {
     notifyError(error);
@@ -69,7 +73,7 @@ export async function forgetChain(name: string): Promise<void> {
 /** Keeps the chain of a voice under a name, which it has from then on. */
 export async function keepChainOf(voice: string, name: string, note: string): Promise<void> {
   const chain = { ...chainOf(usePart.getState().timeline, voice), name };
-  if (await keepChain({ ...chain, note })) setChain(voice, chain, `chain “${name}”`);
+  if (await keepChain({ ...chain, note })) setChain(voice, chain, say`chain “${name}”`);
 }
 
 /** Measures the shown voice as a job that is seen and can be ended; no levels where it says nothing. */
@@ -92,13 +96,13 @@ export async function takeChain(voice: string, saved: SavedChain): Promise<void>
   const { id } = usePart.getState();
   let chain = saved;
   if (builtIn(saved.name)) {
-    const measured = await runShown('Fitting the chain to the voice', measureShown);
+    const measured = await runShown(say`Fitting the chain to the voice`, measureShown);
     if (!measured || usePart.getState().id !== id) return;
     const levels = measured.levels;
     if (levels) chain = fitted(saved, levels.speechDbfs, levels.roomDbfs);
   }
   const { name, steps } = chain;
-  setChain(voice, { name, steps }, `chain “${name}”`);
+  setChain(voice, { name, steps }, say`chain “${name}”`);
   const learner = steps.find((step) => step.kind === 'room' && step.on && !step.profile);
   if (learner) await learnFor(voice, learner.id);
 }
@@ -110,12 +114,12 @@ export const saveChainFile = (chain: SavedChain): void =>
 export async function openChainFile(file: File): Promise<SavedChain | null> {
   try {
     if (file.size > mostBytes) {
-      notify('error', `“${file.name}” is far too large for a chain file: it is something else.`);
+      notify('error', say`“${file.name}” is far too large for a chain file: it is something else.`);
       return null;
     }
     const read = chainFromJson(await file.text());
     const name = read.name || file.name.replace(/\.(chain\.)?json$/i, '');
-    const chain = { ...read, name: builtIn(name) ? `${name} (from a file)` : name };
+    const chain = { ...read, name: builtIn(name) ? say`${name} (from a file)` : name };
     return (await keepChain(chain)) ? chain : null;
   } catch (thrown) {
     notify('error', `${file.name}: ${toParolaError(thrown).message}`);

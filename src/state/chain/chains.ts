@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { usualStep, addStep, usualOrder } from '@/core/chain/settings';
 import {
@@ -77,7 +78,8 @@ export function setStep(voice: string, step: ChainStep, label = stepNames[step.k
 
 export function toggleStep(voice: string, id: string): void {
   const step = chainOf(timelineNow(), voice).steps.find((one) => one.id === id);
-  if (step) setStep(voice, { ...step, on: !step.on }, `${step.on ? 'off' : 'on'}: ${stepNames[step.kind]}`);
+  if (step)
+    setStep(voice, { ...step, on: !step.on }, `${step.on ? say`off` : say`on`}: ${stepNames[step.kind]}`);
 }
 
 export function removeStep(voice: string, id: string): void {
@@ -87,14 +89,14 @@ export function removeStep(voice: string, id: string): void {
   const next = withoutStep(chain, id);
   useChains.setState({ step: next.steps[Math.min(at, next.steps.length - 1)]?.id ?? null });
   if (useChainHearing.getState().alone === id) useChainHearing.setState({ alone: null });
-  setChain(voice, next, `without ${stepNames[chain.steps[at].kind].toLowerCase()}`);
+  setChain(voice, next, say`without ${stepNames[chain.steps[at].kind].toLowerCase()}`);
 }
 
 export function placeStep(voice: string, id: string, to: number): void {
   const chain = chainOf(timelineNow(), voice);
   const moved = moveStep(chain, id, to);
   if (moved.steps.some((step, index) => step !== chain.steps[index]))
-    setChain(voice, moved, 'order of the chain');
+    setChain(voice, moved, say`order of the chain`);
 }
 
 /** Adds a step where its kind usually stands; null where there are too many. */
@@ -103,11 +105,11 @@ export function putStep(voice: string, kind: StepKind, changes: Partial<ChainSte
   const step = { ...usualStep(kind, crypto.randomUUID()), ...changes } as ChainStep;
   const next = addStep(chain, step);
   if (next === chain) {
-    notify('info', 'A chain has at most 16 steps: take one away first.');
+    notify('info', say`A chain has at most 16 steps: take one away first.`);
     return null;
   }
   useChains.setState({ step: step.id });
-  setChain(voice, next, `with ${stepNames[kind].toLowerCase()}`);
+  setChain(voice, next, say`with ${stepNames[kind].toLowerCase()}`);
   return step;
 }
 
@@ -125,7 +127,7 @@ export function chosenStep(): { voice: string; chain: Chain; step: ChainStep; at
   return step ? { voice, chain, step, at } : null;
 }
 
-const noChain = () => notify('info', 'This voice has no chain yet. Add a step, or choose a saved chain.');
+const noChain = () => notify('info', say`This voice has no chain yet. Add a step, or choose a saved chain.`);
 
 export function stepThrough(by: -1 | 1): void {
   const chosen = chosenStep();

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { fitted } from '@/core/chain/builtIn';
 import type { ChainStep, StepKind } from '@/core/chain/chain';
 import { stepNames } from '@/core/chain/stepText';
@@ -14,7 +15,7 @@ import { levelsOfVoice } from './chainMeasures';
 const noTone = () =>
   notify(
     'info',
-    'There is no room tone to learn from: make a sound check, or select a second in which nobody speaks and choose “Use as room tone” in the Booth.',
+    say`There is no room tone to learn from: make a sound check, or select a second in which nobody speaks and choose “Use as room tone” in the Booth.`,
   );
 
 /**
@@ -24,7 +25,7 @@ const noTone = () =>
 async function roomOf(voice: string, before: readonly ChainStep[]): Promise<LearnedRoom | null> {
   const { id } = usePart.getState();
   const known = () => toneLookup(id)(voice);
-  return runShown('Listening to the room', async (options) => {
+  return runShown(say`Listening to the room`, async (options) => {
     if (!known()) await findTone();
     const region = known();
     if (!region) {
@@ -49,8 +50,8 @@ export async function learnFor(voice: string, id: string): Promise<void> {
   const step = chainOf(usePart.getState().timeline, voice).steps.find((one) => one.id === id);
   if (!room || !step || usePart.getState().id !== part) return;
   const learned = withRoom(step, room);
-  if (learned === step) return notify('info', 'Nothing hums in the room tone: the step stays as it is.');
-  setStep(voice, learned, `${stepNames[step.kind].toLowerCase()}, learned`);
+  if (learned === step) return notify('info', say`Nothing hums in the room tone: the step stays as it is.`);
+  setStep(voice, learned, say`${stepNames[step.kind].toLowerCase()}, learned`);
 }
 
 function withRoom(step: ChainStep, { profile, roomDb, hum }: LearnedRoom): ChainStep {
@@ -76,7 +77,7 @@ export async function addFittedStep(voice: string, kind: StepKind): Promise<void
   if (levels) {
     const { steps } = fitted({ name: '', note: '', steps: [plain] }, levels.speechDbfs, levels.roomDbfs);
     if (JSON.stringify(steps[0]) !== JSON.stringify(plain))
-      setStep(voice, steps[0], `${stepNames[kind].toLowerCase()}, fitted to the voice`);
+      setStep(voice, steps[0], say`${stepNames[kind].toLowerCase()}, fitted to the voice`);
   }
   if (learns.has(kind)) await learnFor(voice, plain.id);
 }

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { bandsFor, spectrumDifference } from '@/core/chain/matching';
 import type { EqualiserStep } from '@/core/chain/chain';
@@ -93,7 +94,7 @@ function nameOf(reference: Reference): string {
 export async function proposeMatch(voice: string, stepId: string, reference: Reference): Promise<void> {
   const { id } = usePart.getState();
   const name = nameOf(reference);
-  const found = await runShown('Comparing the two voices', async (options) => {
+  const found = await runShown(say`Comparing the two voices`, async (options) => {
     const own = await chainClient.run(
       'spectrum',
       { sounding: before(voice, stepId), sources: sourceLengths() },
@@ -107,11 +108,11 @@ export async function proposeMatch(voice: string, stepId: string, reference: Ref
   if (!difference)
     return notify(
       'info',
-      `“${name}” and this voice have too little in common to compare: one of them is silent, or no voice.`,
+      say`“${name}” and this voice have too little in common to compare: one of them is silent, or no voice.`,
     );
   const bands = bandsFor(difference, rateOfProject());
   if (bands.length === 0)
-    return notify('info', `This voice is as near to “${name}” as eight bands can bring it.`);
+    return notify('info', say`This voice is as near to “${name}” as eight bands can bring it.`);
   useMatching.setState({
     proposal: { voice, step: stepId, name, bands, difference },
     spectrum: { step: stepId, bands: own },
@@ -128,7 +129,7 @@ export function takeMatch(): void {
     setStep(
       proposal.voice,
       { ...step, bands: proposal.bands } satisfies EqualiserStep,
-      `equaliser matched to “${proposal.name}”`,
+      say`equaliser matched to “${proposal.name}”`,
     );
   useMatching.setState({ proposal: null });
 }

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { changeChain } from '@/core/timeline/mixEdits';
 import { loadTimeline } from '@/core/timeline/stored';
 import { whenProjectCloses } from '../page/resets';
@@ -33,7 +34,7 @@ whenProjectCloses(() => (shared = null));
 export function shareChain(from: OtherVoice, to: readonly OtherVoice[]): void {
   const timeline = timelineOfPart(from.partId) ?? usePart.getState().timeline;
   const chain = chainOf(timeline, from.voice);
-  const label = chain.name ? `chain “${chain.name}”` : 'chain of another voice';
+  const label = chain.name ? say`chain “${chain.name}”` : say`chain of another voice`;
   const parts = [...new Set(to.map(({ partId }) => partId))];
   const steps = parts.flatMap((partId) => {
     const voices = to.filter((one) => one.partId === partId);
@@ -48,8 +49,8 @@ export function shareChain(from: OtherVoice, to: readonly OtherVoice[]): void {
   notify(
     steps.length > 0 ? 'success' : 'info',
     steps.length > 0
-      ? `${to.length === 1 ? 'One more voice has' : `${to.length} more voices have`} this chain now. Undo takes it back everywhere.`
-      : 'They have this chain already.',
+      ? say`${to.length === 1 ? say`One more voice has` : say`${to.length} more voices have`} this chain now. Undo takes it back everywhere.`
+      : say`They have this chain already.`,
   );
 }
 
@@ -64,8 +65,8 @@ export async function undoLast(): Promise<void> {
     return notify(
       kept > 0 ? 'warning' : 'info',
       kept > 0
-        ? `${kept === 1 ? 'One part was' : `${kept} parts were`} edited since, or cannot be read now: its chain is undone there.`
-        : 'The chain was taken back everywhere.',
+        ? say`${kept === 1 ? say`One part was` : say`${kept} parts were`} edited since, or cannot be read now: its chain is undone there.`
+        : say`The chain was taken back everywhere.`,
     );
   }
   shared = null;

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { ParolaError, toParolaError } from '@/core/base/errors';
 import { formatBytes } from '@/core/base/units';
@@ -52,7 +53,7 @@ export async function openList(file: File): Promise<void> {
     if (file.size > largestTableBytes)
       throw new ParolaError(
         'too-large',
-        `“${file.name}” has ${formatBytes(file.size)}; a cue list has at most ${formatBytes(largestTableBytes)}. Is it the right file?`,
+        say`“${file.name}” has ${formatBytes(file.size)}; a cue list has at most ${formatBytes(largestTableBytes)}. Is it the right file?`,
       );
     const text = textOf(new Uint8Array(await file.arrayBuffer()));
     useCueFiles.setState({ list: listOf(file.name, text), refusal: null });
@@ -122,8 +123,8 @@ export function takeList(): void {
   const { cues } = readList(list);
   const there = cueEdits.cueSheetOf(usePart.getState().timeline).cues;
   if (!list.instead && there.length + cues.length > cueLimits.cues)
-    return notify('error', `A part has at most ${cueLimits.cues} cues. Make another part for the rest.`);
-  edit(`${cues.length} cues of ${list.fileName}`, (timeline) => {
+    return notify('error', say`A part has at most ${cueLimits.cues} cues. Make another part for the rest.`);
+  edit(say`${cues.length} cues of ${list.fileName}`, (timeline) => {
     const bare = list.instead ? cueEdits.removeCues(timeline, new Set(there.map(({ id }) => id))) : timeline;
     const timed = list.table ? cueEdits.setCueTime(bare, list) : bare;
     const named = cueEdits.addCharacters(
@@ -139,7 +140,7 @@ export function takeList(): void {
     return cueEdits.addCues(named, added);
   });
   dropList();
-  notify('success', `${cues.length} cues are on the cue sheet. Undo takes them away again.`);
+  notify('success', say`${cues.length} cues are on the cue sheet. Undo takes them away again.`);
 }
 
 /** Hands the cue sheet over as a file: CSV, WebVTT or SubRip. */

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { turnsIn } from '@/core/cues/againstGuide';
 import { audioFrameOf, frameOfTimecode, pictureFrameAt, rates } from '@/core/cues/timecode';
@@ -78,7 +79,7 @@ function chosenAtCaret(): string | null {
 }
 
 const noCues = () =>
-  notify('info', 'This part has no cues yet. Open the cue sheet to make them, or to read a list of them.');
+  notify('info', say`This part has no cues yet. Open the cue sheet to make them, or to read a list of them.`);
 
 export function stepCue(by: -1 | 1): void {
   const state = useCues.getState();
@@ -98,7 +99,7 @@ export function stepToUndone(): void {
   const { timeline, caret } = usePart.getState();
   if (sheetNow().cues.length === 0) return noCues();
   const next = nextUndone(timeline, caret, chosenAtCaret());
-  if (!next) return notify('success', 'Every cue of this part is done.');
+  if (!next) return notify('success', say`Every cue of this part is done.`);
   setView({ panel: 'cues' });
   chooseCue(next.id);
 }
@@ -106,13 +107,13 @@ export function stepToUndone(): void {
 export function toggleDone(ids: ReadonlySet<string>): void {
   const own = sheetNow().cues.filter(({ id }) => ids.has(id));
   const done = own.some((cue) => !cue.done);
-  const label = done ? 'cue done' : 'cue not done';
+  const label = done ? say`cue done` : say`cue not done`;
   edit(label, (timeline) => cueEdits.changeCues(timeline, ids, () => ({ done })));
 }
 
 export function toggleChosenDone(): void {
   const { chosen } = useCues.getState();
-  if (!sheetNow().cues.some(({ id }) => id === chosen)) return notify('info', 'Choose a cue first.');
+  if (!sheetNow().cues.some(({ id }) => id === chosen)) return notify('info', say`Choose a cue first.`);
   if (chosen) toggleDone(new Set([chosen]));
 }
 
@@ -130,7 +131,7 @@ export function addCue(): string | null {
     ...{ id: newId(), number: String(cueEdits.nextNumber(cues)), from, to, text: '', note: '' },
     ...(character && { character }),
   };
-  if (!edit('new cue', (timeline) => cueEdits.addCues(timeline, [cue]))) return null;
+  if (!edit(say`new cue`, (timeline) => cueEdits.addCues(timeline, [cue]))) return null;
   useCues.setState({ chosen: cue.id });
   return cue.id;
 }
@@ -156,8 +157,8 @@ export function cuesFromScript(): void {
     end = Math.max(end, to);
     return [{ id: newId(), number: String(number++), from, to, text, note: '' }];
   });
-  if (added.length === 0) return notify('info', 'The script has no line that is not a cue already.');
-  edit(`${added.length} cues from the script`, (before) => cueEdits.addCues(before, added));
+  if (added.length === 0) return notify('info', say`The script has no line that is not a cue already.`);
+  edit(say`${added.length} cues from the script`, (before) => cueEdits.addCues(before, added));
 }
 
 /**
@@ -167,7 +168,7 @@ export function cuesFromScript(): void {
 export async function cuesFromGuide(): Promise<void> {
   const { id, timeline } = usePart.getState();
   const [guide] = guidesOf(timeline);
-  if (!guide) return notify('info', 'This part has no guide, and no picture with sound.');
+  if (!guide) return notify('info', say`This part has no guide, and no picture with sound.`);
   const levels = await levelsOf(guide.table, guide.table.frames);
   if (usePart.getState().id !== id) return;
   const { cues } = sheetNow();
@@ -175,28 +176,29 @@ export async function cuesFromGuide(): Promise<void> {
   const turns = turnsIn(levels, peakFrames / rateOfProject())
     .map(({ from, to }) => ({ from: from * peakFrames, to: to * peakFrames }))
     .filter(({ from, to }) => !cues.some((cue) => cue.from < to && cue.to > from));
-  if (turns.length === 0) return notify('info', 'No turn is found in the guide that is not a cue already.');
+  if (turns.length === 0)
+    return notify('info', say`No turn is found in the guide that is not a cue already.`);
   const added = turns.map((turn) => ({ ...turn, id: newId(), number: String(number++), text: '', note: '' }));
-  edit(`${added.length} cues from the guide`, (before) => cueEdits.addCues(before, added));
-  notify('success', `${added.length} turns are found in the guide: each is a cue, without words yet.`);
+  edit(say`${added.length} cues from the guide`, (before) => cueEdits.addCues(before, added));
+  notify('success', say`${added.length} turns are found in the guide: each is a cue, without words yet.`);
 }
 
 /** Cuts the chosen cue at the caret. */
 export function splitAtCaret(id: string): void {
   const { caret } = usePart.getState();
-  const done = edit('split cue', (timeline) => cueEdits.splitCue(timeline, id, caret, newId()));
-  if (!done) notify('info', 'Put the caret inside the cue first: it is cut there.');
+  const done = edit(say`split cue`, (timeline) => cueEdits.splitCue(timeline, id, caret, newId()));
+  if (!done) notify('info', say`Put the caret inside the cue first: it is cut there.`);
 }
 
 export const joinCues = (ids: ReadonlySet<string>) =>
-  edit('join cues', (timeline) => cueEdits.joinCues(timeline, ids));
+  edit(say`join cues`, (timeline) => cueEdits.joinCues(timeline, ids));
 
 export const removeCues = (ids: ReadonlySet<string>) =>
-  edit(ids.size === 1 ? 'cue away' : `${ids.size} cues away`, (timeline) =>
+  edit(ids.size === 1 ? say`cue away` : say`${ids.size} cues away`, (timeline) =>
     cueEdits.removeCues(timeline, ids),
   );
 
-export const renumberCues = () => edit('count cues anew', cueEdits.renumberCues);
+export const renumberCues = () => edit(say`count cues anew`, cueEdits.renumberCues);
 
 /** Changes one of a cue’s words. */
 export const writeCue = (id: string, changes: Partial<Pick<Cue, 'number' | 'text' | 'note'>>) =>
@@ -204,7 +206,7 @@ export const writeCue = (id: string, changes: Partial<Pick<Cue, 'number' | 'text
 
 /** Gives cues to a character by name, who is made where there is none; to nobody without a name. */
 export function giveCues(ids: ReadonlySet<string>, name: string): void {
-  edit('character of cues', (timeline) => {
+  edit(say`character of cues`, (timeline) => {
     const known = cueEdits.addCharacters(timeline, [name], newId);
     const character = cueEdits.characterNamed(cueEdits.cueSheetOf(known), name)?.id ?? '';
     return cueEdits.changeCues(known, ids, () => ({ character }));
@@ -215,7 +217,7 @@ export const changeCharacter = (id: string, changes: { name?: string; track?: st
   edit('character', (timeline) => cueEdits.changeCharacter(timeline, id, changes));
 
 export const removeCharacter = (id: string) =>
-  edit('character away', (timeline) => cueEdits.removeCharacter(timeline, id));
+  edit(say`character away`, (timeline) => cueEdits.removeCharacter(timeline, id));
 
 export const setCueTime = (time: CueTime) =>
   edit('timecode', (timeline) => cueEdits.setCueTime(timeline, time));
@@ -232,7 +234,7 @@ export function frameOfTyped(text: string): number | string {
     return Math.round((Number(clock[1]) * 60 + Number(clock[2].replace(',', '.'))) * rateOfProject());
   const read = frameOfTimecode(text, rate);
   if ('fault' in read) return `${read.fault}.`;
-  if (read.frame < sheet.start) return `“${text.trim()}” is before the picture begins.`;
+  if (read.frame < sheet.start) return say`“${text.trim()}” is before the picture begins.`;
   return audioFrameOf(read.frame - sheet.start, rate, rateOfProject());
 }
 
@@ -241,7 +243,7 @@ export function faultOfTyped(id: string, end: 'from' | 'to', text: string): stri
   const frame = frameOfTyped(text);
   if (typeof frame === 'string') return frame;
   const cue = sheetNow().cues.find((one) => one.id === id);
-  return cue && end === 'to' && frame <= cue.from ? 'A cue has to end after it begins.' : null;
+  return cue && end === 'to' && frame <= cue.from ? say`A cue has to end after it begins.` : null;
 }
 
 /** Moves an end of a cue. Returns what is wrong, or null. */
@@ -255,12 +257,12 @@ export function placeCue(id: string, end: 'from' | 'to', text: string): string |
   if (pictureFrame(frame) === pictureFrame(cue[end])) return null;
   if (end === 'from' && frame >= cue.to) {
     const length = cue.to - cue.from;
-    edit('move cue', (timeline) =>
+    edit(say`move cue`, (timeline) =>
       cueEdits.changeCues(timeline, new Set([id]), () => ({ from: frame, to: frame + length })),
     );
     return null;
   }
-  edit('move cue', (timeline) => cueEdits.changeCues(timeline, new Set([id]), () => ({ [end]: frame })));
+  edit(say`move cue`, (timeline) => cueEdits.changeCues(timeline, new Set([id]), () => ({ [end]: frame })));
   return null;
 }
 

@@ -1,3 +1,4 @@
+import { decimal, say } from '@/texts/say';
 import { toParolaError } from '@/core/base/errors';
 import { sleep } from '@/core/base/waiting';
 import type { BlockMessage } from '@/core/far/blockMessage';
@@ -159,7 +160,7 @@ export class ArrivingBlocks {
         const { message } = toParolaError(thrown);
         notify(
           'error',
-          `${source.name} of ${this.name} has come, but could not be laid in its place (${message}). It is tried again when the project is opened.`,
+          say`${source.name} of ${this.name} has come, but could not be laid in its place (${message}). It is tried again when the project is opened.`,
         );
       })
       .finally(() => this.laying.delete(take));
@@ -184,7 +185,7 @@ export class ArrivingBlocks {
       partId: take?.partId ?? '',
       trackId: '',
       take: 0,
-      name: `${this.name}, ${take?.name ?? 'a take'}`,
+      name: `${this.name}, ${take?.name ?? say`a take`}`,
       rateHz: recording.rateHz,
       channels: recording.channels,
       state: 'arriving',
@@ -205,7 +206,10 @@ export class ArrivingBlocks {
       } catch (thrown) {
         const { message } = toParolaError(thrown);
         if (tries === 0)
-          notify('error', `${message} What ${this.name} has recorded waits there until there is room here.`);
+          notify(
+            'error',
+            say`${message} What ${this.name} has recorded waits there until there is room here.`,
+          );
         await sleep(retryMs[Math.min(tries, retryMs.length - 1)]);
         if (useProject.getState().status !== 'open') return;
       }
@@ -273,21 +277,21 @@ export class ArrivingBlocks {
     if (typeof late === 'number') this.events.measured(late);
     const missing = (frames - handleFrames - covered) / rateHz;
     const whole = missing < 0.05;
-    const found = places.some(({ moments }) => moments > 0) ? 'by its sound' : 'by the clocks';
+    const found = places.some(({ moments }) => moments > 0) ? say`by its sound` : say`by the clocks`;
     noteInLog(
       this.name,
-      `${name} has come and stands in its place (peak ${summary?.peakDbfs ?? '−∞'} dBFS), found ${found}${whole ? '' : `; ${missing.toFixed(1)} s of it are what came over the line`}.`,
+      `${name} has come and stands in its place (peak ${summary?.peakDbfs ?? '−∞'} dBFS), found ${found}${whole ? '' : say`; ${decimal(missing, 1)} s of it are what came over the line`}.`,
     );
     if (!whole)
       notify(
         'warning',
-        `${name} of ${this.name} has come, but ${missing.toFixed(1)} s were not recorded there: what came over the line stands in their place.`,
+        say`${name} of ${this.name} has come, but ${decimal(missing, 1)} s were not recorded there: what came over the line stands in their place.`,
       );
     const more = Math.max(0, ...places.map((place) => place.more)) / rateHz;
     if (more > 2)
       notify(
         'info',
-        `${this.name} went on for ${more.toFixed(1)} s after ${name} had ended here; that is not in it.`,
+        say`${this.name} went on for ${decimal(more, 1)} s after ${name} had ended here; that is not in it.`,
       );
   }
 }

@@ -1,3 +1,4 @@
+import { decimal, say } from '@/texts/say';
 import { readBlockMessage, mostBlockBytes } from '@/core/far/blockMessage';
 import { readFromTalent, writeMessage, type FromStudio, type FromTalent } from '@/core/far/messages';
 import { RateBound } from '@/core/base/rateBound';
@@ -97,7 +98,7 @@ export class Caller {
     unpatch(this.key);
     if (personOf(this.key)?.state !== 'refused') changePerson(this.key, { state: 'away' });
     const lost = personOf(this.key)?.lost ?? 0;
-    note(this.name, `Line down. ${(100 * lost).toFixed(1)} % of its sound was lost.`);
+    note(this.name, `Line down. ${decimal(100 * lost, 1)} % of its sound was lost.`);
   }
 
   close(reason: string): void {
@@ -158,7 +159,7 @@ export class Caller {
     if (++this.refused !== mostRefused) return;
     note(this.name, 'Line closed: too much came that could not be understood.');
     changePerson(this.key, {
-      trouble: 'Too much came over this line that nobody understands; it was closed.',
+      trouble: say`Too much came over this line that nobody understands; it was closed.`,
     });
     this.line?.close();
   }
@@ -227,7 +228,7 @@ export class Caller {
         break;
       case 'bye':
         changePerson(this.key, { trouble: message.reason });
-        note(this.name, `Left. ${message.reason}`.trim());
+        note(this.name, say`Left. ${message.reason}`.trim());
         this.line?.close();
     }
   }

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { array, object, string, ValidationError } from 'yup';
 import { ParolaError } from '@/core/base/errors';
 import { readSetting, writeSetting } from '@/storage/settings';
@@ -7,15 +8,17 @@ const setting = 'far/helpers';
 
 const helper = object({
   urls: string()
-    .required('An address is missing.')
+    .required(say`An address is missing.`)
     .matches(
       /^(stuns?|turns?):[\w.[\]:-]+(\?transport=(udp|tcp))?$/,
-      'An address begins with stun: or turn: and names a server, as in turn:turn.example.org:3478.',
+      say`An address begins with stun: or turn: and names a server, as in turn:turn.example.org:3478.`,
     ),
   username: string().max(200),
   credential: string().max(200),
 });
-export const helpersSchema = array(helper).required().max(8, 'Eight servers are enough.');
+export const helpersSchema = array(helper)
+  .required()
+  .max(8, say`Eight servers are enough.`);
 
 export type Helper = { urls: string; username?: string; credential?: string };
 

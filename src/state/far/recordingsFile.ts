@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { ParolaError } from '@/core/base/errors';
 import { exportClient, runShown } from '../page/jobs';
 import { notify, notifyError } from '../page/notices';
@@ -12,18 +13,21 @@ export async function takeRecordings(file: File): Promise<void> {
   const { project } = useProject.getState();
   if (!project) return;
   await openSession();
-  const read = await runShown(`Reading ${file.name}`, (options) =>
+  const read = await runShown(say`Reading ${file.name}`, (options) =>
     exportClient.run('openRecordings', { file, takes: waiting(), projectId: project.id }, options),
   );
   if (!read) return;
   try {
     const caller = callerOfVoice(read.person);
     if (!caller)
-      throw new ParolaError('not-found', `None of this project’s takes waits for anything of ${read.name}.`);
+      throw new ParolaError(
+        'not-found',
+        say`None of this project’s takes waits for anything of ${read.name}.`,
+      );
     await caller.adopt(read.read);
     notify(
       'success',
-      `${read.name}: ${read.read.length} recordings have come, and are laid in their places.`,
+      say`${read.name}: ${read.read.length} recordings have come, and are laid in their places.`,
     );
   } catch (thrown) {
     notifyError(thrown);

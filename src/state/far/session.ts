@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { object, string, ValidationError } from 'yup';
 import { ParolaError, toParolaError } from '@/core/base/errors';
 import { RoomMail } from '@/net/mail';
@@ -115,12 +116,12 @@ export function setCleaned(cleaned: boolean): void {
 export async function renewLink(): Promise<void> {
   if (useFar.getState().status !== 'open') return;
   changeSession({ secret: newSecret(), owner: newSecret(), people: [] });
-  closeSession('The studio has made a new link. Ask for it.', true);
+  closeSession(say`The studio has made a new link. Ask for it.`, true);
   await openSession();
 }
 
 /** `inputStays` where another session follows: what is recorded goes on. */
-export function closeSession(reason = 'The studio has closed the session.', inputStays = false): void {
+export function closeSession(reason = say`The studio has closed the session.`, inputStays = false): void {
   opening++;
   if (useFar.getState().status === 'open') note('Studio', 'Session closed.');
   for (const caller of callers.values()) caller.close(reason);
@@ -159,21 +160,21 @@ function tellFault(thrown: unknown) {
 
 async function knocked(key: string, name: string): Promise<void> {
   const known = personOf(key);
-  if (known?.state === 'refused') return say(key, { kind: 'refused' });
+  if (known?.state === 'refused') return tellTo(key, { kind: 'refused' });
   if (known?.seat !== null && known?.seat !== undefined) return call(known);
   if (!known) {
-    if (useFar.getState().people.length >= 4 * seats) return say(key, { kind: 'refused' });
-    useFar.setState(({ people }) => ({ people: [...people, stranger(key, name.trim() || 'Somebody')] }));
+    if (useFar.getState().people.length >= 4 * seats) return tellTo(key, { kind: 'refused' });
+    useFar.setState(({ people }) => ({ people: [...people, stranger(key, name.trim() || say`Somebody`)] }));
     notify(
       'info',
-      `${name.trim() || 'Somebody'} is at the door of the session. Let them in: Session …, below the sheet.`,
+      say`${name.trim() || say`Somebody`} is at the door of the session. Let them in: Session …, below the sheet.`,
     );
     note(name, 'Knocked.');
   }
-  await say(key, { kind: 'wait' });
+  await tellTo(key, { kind: 'wait' });
 }
 
-const say = async (key: string, value: unknown) => mail?.post(key, value);
+const tellTo = async (key: string, value: unknown) => mail?.post(key, value);
 
 const remember = (person: KnownPerson) =>
   changeSession({ people: [...(sessionNow()?.people ?? []), person] });
@@ -183,7 +184,7 @@ function freeSeat(): number | null {
   return Array.from({ length: seats }, (_, index) => index).find((index) => !taken.has(index)) ?? null;
 }
 
-const allSeated = `There are ${seats} talents already. Send one of them away first: Session …, below the sheet.`;
+const allSeated = say`There are ${seats} talents already. Send one of them away first: Session …, below the sheet.`;
 
 /** Lets somebody in: nothing of them is heard before. */
 export async function admit(key: string): Promise<void> {
@@ -202,12 +203,12 @@ export async function admit(key: string): Promise<void> {
 export async function refuse(key: string): Promise<void> {
   const person = personOf(key);
   if (!person) return;
-  callers.get(key)?.close('The studio has ended the session for you.');
+  callers.get(key)?.close(say`The studio has ended the session for you.`);
   callers.delete(key);
   changePerson(key, { state: 'refused', seat: null });
   changeSession({ people: (sessionNow()?.people ?? []).filter((one) => one.key !== key) });
   note(person.name, 'Not let in.');
-  await say(key, { kind: 'refused' });
+  await tellTo(key, { kind: 'refused' });
 }
 
 /** Offers a line to somebody who was let in. */
@@ -215,7 +216,7 @@ async function call(person: Person): Promise<void> {
   if (person.seat === null) return;
   if (!callers.get(person.key)?.isOpen) changePerson(person.key, { state: 'calling' });
   const sdp = await offerLine(person.key, person.name, person.seat);
-  await say(person.key, { kind: 'offer', sdp, helpers: await readHelpers() });
+  await tellTo(person.key, { kind: 'offer', sdp, helpers: await readHelpers() });
 }
 
 function callerFor(key: string, name: string, seat: number): Caller {
@@ -261,7 +262,7 @@ const byHand = object({
 });
 
 /** Who has been sent a text and has not answered. */
-const nobodyYet = 'Somebody with a text';
+const nobodyYet = say`Somebody with a text`;
 
 /**
  * A text to send to one talent, which opens a line once the text that they send back is taken. It holds for
@@ -291,7 +292,7 @@ export async function answerByHand(text: string): Promise<void> {
   if (!line)
     throw new ParolaError(
       'not-found',
-      'This text answers none that waits here. Make a new one and send it once more.',
+      say`This text answers none that waits here. Make a new one and send it once more.`,
     );
   await line.accept(sdp);
   const seat = personOf(key)?.seat ?? 0;
@@ -303,7 +304,7 @@ export async function answerByHand(text: string): Promise<void> {
 
 // — Trying it alone —
 
-const practiceName = 'Practice guest';
+const practiceName = say`Practice guest`;
 
 /**
  * A session with a guest who practises: the practice reader in a window of its own, behind a network that is

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { openMicrophone, type OpenInput } from '@/audio/inputs';
 import { toParolaError } from '@/core/base/errors';
 import { notify } from '../page/notices';
@@ -150,7 +151,8 @@ export function talk(talking: boolean): void {
 /** Talks, or stops talking; the microphone is opened where it was not. */
 export function toggleTalk(): void {
   const { status, ownMicrophone, talking } = useFar.getState();
-  if (status !== 'open') return notify('info', 'There is no session with a talent far away. Open one first.');
+  if (status !== 'open')
+    return notify('info', say`There is no session with a talent far away. Open one first.`);
   if (ownMicrophone) talk(!talking);
   else void openOwnMicrophone(true);
 }

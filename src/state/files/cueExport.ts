@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { format as formatDate } from 'date-fns';
 import { cueFiles, type CueDelivery, type CueTake } from '@/core/delivery/cueFiles';
 import { filmSounding } from '@/core/delivery/filmSound';
@@ -61,7 +62,7 @@ export function planCueFiles(delivery: CueDelivery): PartFile[] {
 export async function exportCues(delivery: CueDelivery): Promise<void> {
   const items = planCueFiles(delivery);
   if (items.length === 0)
-    return notify('info', 'There is nothing to write yet: record a cue first, or circle a take.');
+    return notify('info', say`There is nothing to write yet: record a cue first, or circle a take.`);
   await writeItems(items, `${safeName(openPartRecord()?.name ?? 'part')}_cues.zip`);
 }
 
@@ -80,12 +81,12 @@ export async function exportFilm(film: PartFilm, underLineDb: number): Promise<v
     range: { from, to: Math.min(clock.heardFrames, from + length) },
     fileName: `${safeName(project.name)}_${safeName(part.name)}_lines`,
   };
-  const written = await runShown(`Writing ${item.fileName}`, (options) =>
+  const written = await runShown(say`Writing ${item.fileName}`, (options) =>
     exportClient.run('film', { sourceId: film.source, item, sources: sourceLengths() }, options),
   );
   if (!written) return;
   await handOver(written);
-  notify('success', `${written.fileName} is written: its pictures as they were, with the new lines.`);
+  notify('success', say`${written.fileName} is written: its pictures as they were, with the new lines.`);
 }
 
 /** How all takes of the open part lie, found out as far as it is not known. */
@@ -111,7 +112,7 @@ export async function saveTakes(): Promise<void> {
       };
     }),
   );
-  if (takes.length === 0) return notify('info', 'No cue has a take yet.');
+  if (takes.length === 0) return notify('info', say`No cue has a take yet.`);
   const text = takesCsv(cueSheetOf(usePart.getState().timeline), rateOfProject(), takes);
   handOverText(`${safeName(openPartRecord()?.name ?? 'part')} takes.csv`, text);
 }

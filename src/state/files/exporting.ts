@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { cancelled } from '@/core/base/errors';
 import type { PartFile } from '@/core/delivery/partFiles';
@@ -44,7 +45,7 @@ export async function exportNow(): Promise<void> {
   if (!project || plan.items.length === 0) {
     return notify(
       'info',
-      'There is nothing to export here yet: record something first, or select a passage that is not struck.',
+      say`There is nothing to export here yet: record something first, or select a passage that is not struck.`,
     );
   }
   const folder = options.destination === 'folder' ? await chooseFolder() : null;
@@ -102,14 +103,14 @@ async function handOut(
 ): Promise<string | null> {
   const files = checked.map(({ path, fileName }) => ({ path, fileName }));
   if (folder)
-    return runShown('Copying into the folder', (job) => saveToFolder(folder, files, texts, job, apart));
+    return runShown(say`Copying into the folder`, (job) => saveToFolder(folder, files, texts, job, apart));
   if (destination === 'single' || (files.length === 1 && texts.length === 0)) {
     for (const file of checked) await handOver(file);
     for (const { fileName, text } of texts) handOverText(fileName, text);
-    return files.length === 1 ? files[0].fileName : `${files.length} files`;
+    return files.length === 1 ? files[0].fileName : say`${files.length} files`;
   }
   const archiveName = `${safeName(projectName)}.zip`;
-  const archive = await runShown(`Packing ${archiveName}`, (job) =>
+  const archive = await runShown(say`Packing ${archiveName}`, (job) =>
     exportClient.run('archive', { files, texts: [...texts], archiveName }, job),
   );
   if (archive) await handOver(archive);
@@ -118,10 +119,10 @@ async function handOut(
 
 function tellResult(where: string, { files }: Report) {
   const faulty = files.filter((file) => !filePasses(file)).length;
-  if (faulty === 0) return notify('success', `${where}: written, read back, and all of it passes.`);
+  if (faulty === 0) return notify('success', say`${where}: written, read back, and all of it passes.`);
   notify(
     'warning',
-    `${where}: written. Read back, ${faulty === 1 ? '1 file does' : `${faulty} files do`} not pass: “Last export” says why.`,
+    say`${where}: written. Read back, ${faulty === 1 ? say`1 file does` : say`${faulty} files do`} not pass: “Last export” says why.`,
   );
 }
 
@@ -148,7 +149,7 @@ async function writeAll(
   items: readonly ExportItem[],
   folder: FileSystemDirectoryHandle | null = null,
 ): Promise<CheckedFile[] | null> {
-  const title = items.length === 1 ? `Writing ${items[0].fileName}` : `Writing ${items.length} files`;
+  const title = items.length === 1 ? say`Writing ${items[0].fileName}` : say`Writing ${items.length} files`;
   return runShown(title, async ({ signal, progress }) => {
     const results: CheckedFile[] = [];
     try {
@@ -267,7 +268,7 @@ export async function saveSelection(): Promise<void> {
     rateHz: project.rateHz as FileFormat['rateHz'],
   };
   const { items } = planExport({ ...useExportOptions.getState(), scope: 'selection', format });
-  if (items.length === 0) return notify('info', 'Select a passage that is not struck first.');
+  if (items.length === 0) return notify('info', say`Select a passage that is not struck first.`);
   await writeItems(items, `${safeName(project.name)}.zip`);
 }
 
@@ -276,16 +277,16 @@ export async function writeItems(items: ExportItem[], archiveName: string): Prom
   const checked = await writeAll(items);
   if (!checked) return;
   const mistake = checked.find((file) => file.mistake !== null)?.mistake;
-  if (mistake) notify('error', `${mistake} Export it again; if it stays so, the disk may be failing.`);
+  if (mistake) notify('error', say`${mistake} Export it again; if it stays so, the disk may be failing.`);
   if (checked.length === 1) {
     await handOver(checked[0]);
-    return notify('success', `${checked[0].fileName} is written.`);
+    return notify('success', say`${checked[0].fileName} is written.`);
   }
   const files = checked.map(({ path, fileName }) => ({ path, fileName }));
-  const archive = await runShown(`Packing ${archiveName}`, (job) =>
+  const archive = await runShown(say`Packing ${archiveName}`, (job) =>
     exportClient.run('archive', { files, texts: [], archiveName }, job),
   );
   if (!archive) return;
   await handOver(archive);
-  notify('success', `${archive.fileName} is written.`);
+  notify('success', say`${archive.fileName} is written.`);
 }

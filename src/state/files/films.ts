@@ -1,3 +1,4 @@
+import { decimal, say } from '@/texts/say';
 import { toParolaError } from '@/core/base/errors';
 import { finishSource } from '@/storage/sources';
 import { reshowFilm } from '../hearing/film';
@@ -15,11 +16,11 @@ export async function replaceFilm(sourceId: string, file: File): Promise<void> {
   try {
     const { picture } = await importClient.run('look', { file });
     if (!picture || picture.shown !== true)
-      return notify('error', `“${file.name}” has no picture that this browser can show.`);
+      return notify('error', say`“${file.name}” has no picture that this browser can show.`);
     if (Math.abs(picture.seconds - source.film.seconds) > sameSeconds)
       return notify(
         'error',
-        `“${file.name}” is ${picture.seconds.toFixed(1)} s long and “${source.film.fileName}” ${source.film.seconds.toFixed(1)} s: it is another film. Import it as the picture of the part instead.`,
+        say`“${file.name}” is ${decimal(picture.seconds, 1)} s long and “${source.film.fileName}” ${decimal(source.film.seconds, 1)} s: it is another film. Import it as the picture of the part instead.`,
       );
     const film = await importClient.run('film', { file, sourceId });
     await finishSource(sourceId, { film });

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { cancelled } from '@/core/base/errors';
 import { withoutCollisions } from '@/core/formats/fileNames';
 import { openScratch } from '@/workers/scratchFile';
@@ -48,11 +49,18 @@ export async function namesIn(
   if (taken.length === 0) return [...wanted];
   const listed = taken.slice(0, mostNamed).join('\n');
   const choice = await ask({
-    title: taken.length === 1 ? 'This file is there already' : `${taken.length} files are there already`,
-    text: `In the folder “${folder.name}”:\n${listed}${taken.length > mostNamed ? `\nand ${taken.length - mostNamed} more` : ''}`,
+    title:
+      taken.length === 1 ? say`This file is there already` : say`${taken.length} files are there already`,
+    text: say`In the folder “${folder.name}”:
+${listed}${
+      taken.length > mostNamed
+        ? say`
+and ${taken.length - mostNamed} more`
+        : ''
+    }`,
     choices: [
-      { id: 'both', label: 'Keep both' },
-      { id: 'replace', label: 'Replace', destructive: true },
+      { id: 'both', label: say`Keep both` },
+      { id: 'replace', label: say`Replace`, destructive: true },
     ],
   });
   if (choice === null) return null;
@@ -100,7 +108,7 @@ export async function saveToFolder(
     throw error;
   }
   for (const { writable } of begun) await writable.close();
-  return `The folder “${folder.name}”`;
+  return say`The folder “${folder.name}”`;
 }
 
 /** A writable keeps what it is given apart from the file until it is closed (W3C File System). */

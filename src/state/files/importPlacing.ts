@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { ParolaError } from '@/core/base/errors';
 import { tradeRate, type Film } from '@/core/cues/film';
 import { rates } from '@/core/cues/timecode';
@@ -66,7 +67,7 @@ export async function placeAsPart(
 ): Promise<void> {
   const id = await addPart(source.name, false);
   const part = partRecord(id);
-  if (!id || !part) throw new ParolaError('storage-full', 'No part could be stored for it.');
+  if (!id || !part) throw new ParolaError('storage-full', say`No part could be stored for it.`);
   const [{ id: first }] = loadTimeline(part.timeline).tracks;
   const tracks = source.channels === 2 ? [first, 'track-2'] : [first];
   try {
@@ -84,8 +85,8 @@ export async function placeAsPart(
 
 /** A part's first track and one beside it as the two sides of a pair. */
 function withPair(timeline: Timeline, first: string, second: string): Timeline {
-  const two = addTrack(timeline, { id: second, name: 'Right' });
-  return changeTrack(changeTrack(two, first, { name: 'Left', side: 'left' }), second, { side: 'right' });
+  const two = addTrack(timeline, { id: second, name: say`Right` });
+  return changeTrack(changeTrack(two, first, { name: say`Left`, side: 'left' }), second, { side: 'right' });
 }
 
 /** The source is whole and belongs to its tracks. */
@@ -110,13 +111,13 @@ export async function placeInOpenPart(
   if (place === 'caret' && isInStep(timeline))
     throw new ParolaError(
       'unsupported',
-      'The part is in step with its guide, and a gap would move its time. Import it over a track, or let go of step under Inputs and tracks.',
+      say`The part is in step with its guide, and a gap would move its time. Import it over a track, or let go of step under Inputs and tracks.`,
     );
   const tracks = targetTracks(timeline, source.channels, trackId);
   const at = place === 'time' ? Math.max(0, time) : caret;
   const recorded = recordedOn(await keepSource(source, tracks), tracks);
   edit(
-    `import ${source.name}`,
+    say`import ${source.name}`,
     (before) => {
       const laid = place === 'caret' ? insertRecording(before, recorded, at) : overlay(before, recorded, at);
       return addMarks(laid, noteMarks(read, at, keepMarks));
@@ -140,7 +141,7 @@ export async function placeAsGuide(
   ]);
   const pieces = [wholePiece(source, 0)];
   edit(
-    `guide ${name}`,
+    say`guide ${name}`,
     (before) =>
       counted(addMarks(addGuide(before, { id, name, pieces }), noteMarks(read, 0, keepMarks)), film),
     { id: source.id, frames },
@@ -149,12 +150,12 @@ export async function placeAsGuide(
   if (film && !film.rate)
     notify(
       'warning',
-      `The pictures of “${film.fileName}” do not follow each other evenly. It is shown in step all the same; frames of timecode are those of the cue sheet.`,
+      say`The pictures of “${film.fileName}” do not follow each other evenly. It is shown in step all the same; frames of timecode are those of the cue sheet.`,
     );
   else if (film?.rate && rates[rate].num * film.rate.den !== film.rate.num * rates[rate].den)
     notify(
       'warning',
-      `“${film.fileName}” has ${perSecond(film.rate)} pictures a second, and the cue sheet counts ${rate}.`,
+      say`“${film.fileName}” has ${perSecond(film.rate)} pictures a second, and the cue sheet counts ${rate}.`,
     );
 }
 

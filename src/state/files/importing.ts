@@ -1,3 +1,4 @@
+import { language, say } from '@/texts/say';
 import { create } from 'zustand';
 import { toParolaError } from '@/core/base/errors';
 import { safeName } from '@/core/formats/fileNames';
@@ -63,8 +64,7 @@ const soundEndings =
 
 /** What a file is is known after a moment, or not at all. */
 const mostLookMs = 15_000;
-const tooLong =
-  'What this file holds could not be found out within 15 seconds; it is probably damaged. Export it again from where it came from, as WAV or FLAC.';
+const tooLong = say`What this file holds could not be found out within 15 seconds; it is probably damaged. Export it again from where it came from, as WAV or FLAC.`;
 
 /** A file that may be sound, by what the system or its name says. */
 export const maybeSound = ({ name, type }: File) => /^(audio|video)\//.test(type) || soundEndings.test(name);
@@ -162,13 +162,13 @@ async function timeFor({ file, found }: ImportFile, base: number): Promise<numbe
   const time = timeOf(found) - base;
   const most = limits.hours * 3600 * rateOfProject();
   if (place !== 'time' || time <= most) return time;
-  const hours = Math.round(time / 3600 / rateOfProject()).toLocaleString('en');
+  const hours = Math.round(time / 3600 / rateOfProject()).toLocaleString(language);
   const answer = await ask({
-    title: `A place beyond ${limits.hours} hours`,
-    text: `“${file.name}” says that it belongs ${hours} hours into the part. Its time is probably damaged.`,
+    title: say`A place beyond ${limits.hours} hours`,
+    text: say`“${file.name}” says that it belongs ${hours} hours into the part. Its time is probably damaged.`,
     choices: [
-      { id: 'caret', label: 'Put it at the caret' },
-      { id: 'leave', label: 'Leave it out' },
+      { id: 'caret', label: say`Put it at the caret` },
+      { id: 'leave', label: say`Leave it out` },
     ],
   });
   return answer === 'caret' ? usePart.getState().caret : null;
@@ -187,10 +187,10 @@ function tellOutcomes(outcomes: readonly Outcome[]): void {
   const told = outcomes.flatMap((outcome) => outcome.told ?? []);
   const counted =
     standing === 0
-      ? 'Nothing is imported.'
+      ? say`Nothing is imported.`
       : standing < outcomes.length
-        ? `${standing} of ${outcomes.length} files are imported.`
-        : `${standing === 1 ? '1 file is' : `${standing} files are`} imported.`;
+        ? say`${standing} of ${outcomes.length} files are imported.`
+        : say`${standing === 1 ? say`1 file is` : say`${standing} files are`} imported.`;
   const severity = standing === 0 ? 'error' : told.length > 0 ? 'warning' : 'success';
   notify(severity, [counted, ...told].join(' '));
 }
@@ -201,9 +201,9 @@ async function importOne(item: ImportFile, time: number, signal: AbortSignal): P
   const { place, channels: chosen } = useImporting.getState();
   const { picture = null, channels: sides = 0 } = item.found ?? {};
   if (item.found && sides === 0 && place !== 'guide') {
-    const problem = `It has a picture but no sound: it can only be put beside the voices of a part, as their picture.`;
+    const problem = say`It has a picture but no sound: it can only be put beside the voices of a part, as their picture.`;
     changeFile(item.id, { problem });
-    return { stands: false, told: `“${item.file.name}” is not: ${problem}` };
+    return { stands: false, told: say`“${item.file.name}” is not: ${problem}` };
   }
   // A guide is one stave.
   const channels = place === 'guide' && chosen === 'both' ? 'mean' : chosen;
@@ -239,14 +239,14 @@ async function importOne(item: ImportFile, time: number, signal: AbortSignal): P
     changeFile(item.id, { done: 1 });
     const unseen =
       place === 'guide' && picture && picture.shown !== true
-        ? `The picture of “${item.file.name}” (${picture.shown}) cannot be shown by this browser; MP4 with H.264 and WebM can. Its sound is the guide.`
+        ? say`The picture of “${item.file.name}” (${picture.shown}) cannot be shown by this browser; MP4 with H.264 and WebM can. Its sound is the guide.`
         : null;
     return { stands: true, told: warningOf(item.file.name, read) ?? unseen };
   } catch (thrown) {
     const { code, message } = toParolaError(thrown);
     changeFile(item.id, { done: null, sourceId: null, problem: message });
     if (code === 'cancelled') throw thrown;
-    return { stands: false, told: `“${item.file.name}” is not: ${message}` };
+    return { stands: false, told: say`“${item.file.name}” is not: ${message}` };
   }
 }
 
@@ -263,7 +263,7 @@ export async function listenTo(item: ImportFile): Promise<void> {
   if (!item.sourceId) return;
   const frames = await storedFrames(item.sourceId);
   const { channels } = useImporting.getState();
-  if (frames === 0) return notify('info', 'Nothing of it has come yet.');
+  if (frames === 0) return notify('info', say`Nothing of it has come yet.`);
   const whole = { id: item.sourceId, frames };
   const tracks = Array.from({ length: channels === 'both' ? 2 : 1 }, (_, channel) => ({
     table: PieceTable.of([wholePiece(whole, channel)]),

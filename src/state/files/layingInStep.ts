@@ -1,3 +1,4 @@
+import { decimal, say } from '@/texts/say';
 import { ratesOfClocks, type Alignment } from '@/core/dsp/alignment';
 import { layInStep, loneRecording, type LoneRecording } from '@/core/timeline/layInStep';
 import { peakFrames } from '@/core/timeline/peaks';
@@ -23,7 +24,7 @@ interface Pair {
 }
 
 const notAlone = (name: string) =>
-  `“${name}” is no single recording any more. Recordings are laid in step before they are cut: undo, or import it again.`;
+  say`“${name}” is no single recording any more. Recordings are laid in step before they are cut: undo, or import it again.`;
 
 /** The first track and the focused one, else the second; told where they cannot be laid in step. */
 function pairOf(): Pair | null {
@@ -36,12 +37,12 @@ function pairOf(): Pair | null {
     return null;
   };
   if (!track)
-    return refuse('Two recordings on two tracks are laid in step: import each over a track of its own.');
+    return refuse(say`Two recordings on two tracks are laid in step: import each over a track of its own.`);
   const [first, second] = [loneRecording(tracks[0].table), loneRecording(track.table)];
   if (!first || struck.length > 0) return refuse(notAlone(tracks[0].name));
   if (!second) return refuse(notAlone(track.name));
   if (first.piece.source === second.piece.source)
-    return refuse('Both tracks are sides of one recording: they are in step already.');
+    return refuse(say`Both tracks are sides of one recording: they are in step already.`);
   return { first, second, track, names: [tracks[0].name, track.name] };
 }
 
@@ -54,7 +55,7 @@ async function levels(recording: LoneRecording): Promise<Float32Array<ArrayBuffe
 }
 
 const compare = ({ first, second }: Pair): Promise<Alignment | null | 'failed'> =>
-  runShown('Comparing the recordings', async (options) => {
+  runShown(say`Comparing the recordings`, async (options) => {
     const recorded = (one: LoneRecording) => ({
       source: one.piece.source,
       channel: one.piece.channel,
@@ -77,13 +78,13 @@ function describe(
   { ppm, spreadMs, moments, ...found }: Alignment,
 ): string {
   const apart = ((pair.first.origin - pair.second.origin) / rateOfProject() - found.offsetSeconds) * 1000;
-  const place = `${second} moves ${Math.abs(apart).toFixed(0)} ms ${apart > 0 ? 'later' : 'earlier'}`;
+  const place = say`${second} moves ${decimal(Math.abs(apart), 0)} ms ${apart > 0 ? say`later` : say`earlier`}`;
   const drift = (framesOf(pair.second) / rateOfProject()) * Math.abs(ppm) * 1e-3;
   const clock =
     drift < 1000 * leastDriftSeconds
-      ? 'Their clocks agree.'
-      : `Its clock is ${Math.abs(ppm).toFixed(1)} ppm ${ppm > 0 ? 'slower' : 'faster'} than that of ${first}, ${drift.toFixed(0)} ms over all of it; it is converted, and the original kept.`;
-  return `${place}. ${clock} Found at ${moments} moments, half of them within ${spreadMs.toFixed(2)} ms.`;
+      ? say`Their clocks agree.`
+      : say`Its clock is ${decimal(Math.abs(ppm), 1)} ppm ${ppm > 0 ? say`slower` : say`faster`} than that of ${first}, ${decimal(drift, 0)} ms over all of it; it is converted, and the original kept.`;
+  return say`${place}. ${clock} Found at ${moments} moments, half of them within ${decimal(spreadMs, 2)} ms.`;
 }
 
 /**
@@ -100,20 +101,20 @@ export async function layRecordingsInStep(): Promise<void> {
   if (!found)
     return notify(
       'info',
-      `Nothing of “${pair.names[0]}” is heard on “${pair.names[1]}”, so that they cannot be laid in step by what both hear. Lay a clap or a first word over each other by hand.`,
+      say`Nothing of “${pair.names[0]}” is heard on “${pair.names[1]}”, so that they cannot be laid in step by what both hear. Lay a clap or a first word over each other by hand.`,
     );
   const answer = await ask({
-    title: 'Lay in step',
+    title: say`Lay in step`,
     text: describe(pair, found),
     choices: [
-      { id: 'lay', label: 'Lay it in step' },
-      { id: 'leave', label: 'Leave it' },
+      { id: 'lay', label: say`Lay it in step` },
+      { id: 'leave', label: say`Leave it` },
     ],
   });
   if (answer !== 'lay' || usePart.getState().id !== partId) return;
   const made = await converted(pair, found, partId);
   if (!made || usePart.getState().id !== partId) return;
-  edit('lay in step', (before) =>
+  edit(say`lay in step`, (before) =>
     layInStep(before, pair.first, pair.track.id, made, { ...found, ppm: made.ppm }, rateOfProject()),
   );
 }
@@ -135,13 +136,13 @@ async function converted({ second, track, names }: Pair, { ppm }: Alignment, par
     trackId: track.id,
     trackIds: [track.id],
     take: nextTake(partId),
-    name: `${original.name}, in step`,
+    name: say`${original.name}, in step`,
     channels: 1,
     state: 'receiving' as const,
     frames: 0,
     handleFrames: 0,
   };
-  return runShown(`Converting ${names[1]}`, async (options) => {
+  return runShown(say`Converting ${names[1]}`, async (options) => {
     try {
       await createSource(source);
       const input = {

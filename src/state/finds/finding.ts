@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import {
   defaultFindingOptions,
@@ -105,7 +106,7 @@ export async function findAll(): Promise<void> {
   const { id, timeline } = usePart.getState();
   if (!id) return;
   if (writtenFramesOf(timeline) === 0)
-    return notify('info', 'There is nothing to look through yet: record something first.');
+    return notify('info', say`There is nothing to look through yet: record something first.`);
   set({ running: 0, partId: id });
   try {
     const found = await lookThrough(timeline, settingsFor(timeline), {
@@ -248,13 +249,13 @@ export function othersSpeaking(trackId: string, { from, to }: Range): string[] {
 }
 
 export const findingNames: Record<FindingKind, string> = {
-  restart: 'Broken-off readings',
-  readTwice: 'Read twice',
-  longPause: 'Long pauses',
-  shortPause: 'Short pauses',
-  click: 'Clicks and mouth noise',
-  breath: 'Loud breaths',
-  level: 'Off the level',
-  clipped: 'Clipped',
-  filler: 'Fillers and stutters',
+  restart: say`Broken-off readings`,
+  readTwice: say`Read twice`,
+  longPause: say`Long pauses`,
+  shortPause: say`Short pauses`,
+  click: say`Clicks and mouth noise`,
+  breath: say`Loud breaths`,
+  level: say`Off the level`,
+  clipped: say`Clipped`,
+  filler: say`Fillers and stutters`,
 };

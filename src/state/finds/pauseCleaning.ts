@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { writtenFramesOf } from '@/core/timeline/guides';
 import type { Range } from '@/core/timeline/range';
 import { changeGain } from '@/core/timeline/joints';
@@ -24,13 +25,13 @@ export interface PauseCleaning {
  */
 export async function cleanPauses({ breathsLowerDb }: PauseCleaning): Promise<void> {
   const { id, timeline } = usePart.getState();
-  if (writtenFramesOf(timeline) === 0) return notify('info', 'There is nothing here to clean yet.');
+  if (writtenFramesOf(timeline) === 0) return notify('info', say`There is nothing here to clean yet.`);
   if (!(await findTone()))
     return notify(
       'info',
-      'No second of quiet room was found. Choose room tone first: select some, or make a sound check.',
+      say`No second of quiet room was found. Choose room tone first: select some, or make a sound check.`,
     );
-  const found = await runShown('Looking for pauses', (options) =>
+  const found = await runShown(say`Looking for pauses`, (options) =>
     lookThrough(timeline, { ...defaultFindingOptions, kinds: ['breath'], breathOverDb: 6 }, options),
   );
   const now = usePart.getState();
@@ -39,7 +40,7 @@ export async function cleanPauses({ breathsLowerDb }: PauseCleaning): Promise<vo
   if (!found || now.id !== id || heardFramesOf(now.timeline) !== heardFramesOf(timeline)) return;
   const lookup = toneLookup(id);
   const clock = clockOf(timeline);
-  edit('room tone in all pauses', (before) =>
+  edit(say`room tone in all pauses`, (before) =>
     found.tracks.reduce((result, { trackId, findings, speech }) => {
       const only = new Set([trackId]);
       const sheet = ({ from, to }: Range) => ({ from: clock.heardToSheet(from), to: clock.heardToSheet(to) });

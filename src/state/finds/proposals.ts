@@ -1,3 +1,4 @@
+import { decimal, say } from '@/texts/say';
 import { secondsToFrames } from '@/core/base/units';
 import type { FindingKind } from '@/core/speech/findings';
 import { addMarks, strike } from '@/core/timeline/edits';
@@ -52,7 +53,7 @@ function change(timeline: Timeline, { proposal, range }: PlacedProposal): Timeli
           kind: 'flub',
           at: range.from,
           length: range.to - range.from,
-          name: 'Clipped: read again',
+          name: say`Clipped: read again`,
         },
       ]);
   }
@@ -64,27 +65,27 @@ export function describeAction({ proposal, range }: PlacedProposal): string {
   const { settings } = get();
   const others = goes(kind) ? othersSpeaking(trackId, range) : [];
   if (others.length > 0) {
-    const name = usePart.getState().timeline.tracks.find(({ id }) => id === trackId)?.name ?? 'one stave';
-    return `Room tone over it on ${name} alone: ${others.join(' and ')} ${others.length > 1 ? 'speak' : 'speaks'} meanwhile`;
+    const name = usePart.getState().timeline.tracks.find(({ id }) => id === trackId)?.name ?? say`one stave`;
+    return say`Room tone over it on ${name} alone: ${others.join(say` and `)} ${others.length > 1 ? say`speak` : say`speaks`} meanwhile`;
   }
   switch (kind) {
     case 'restart':
-      return 'Strike the abandoned reading';
+      return say`Strike the abandoned reading`;
     case 'readTwice':
-      return 'Strike the first reading';
+      return say`Strike the first reading`;
     case 'filler':
-      return 'Strike it';
+      return say`Strike it`;
     case 'longPause':
     case 'shortPause':
-      return `Make it ${settings.pauseTo} s`;
+      return say`Make it ${settings.pauseTo} s`;
     case 'click':
-      return 'Room tone over it';
+      return say`Room tone over it`;
     case 'breath':
-      return settings.breaths === 'patch' ? 'Room tone over it' : `${settings.breathLowerDb} dB softer`;
+      return settings.breaths === 'patch' ? say`Room tone over it` : say`${settings.breathLowerDb} dB softer`;
     case 'level':
-      return `${amount > 0 ? '+' : '−'}${Math.abs(amount).toFixed(1)} dB`;
+      return `${amount > 0 ? '+' : '−'}${decimal(Math.abs(amount), 1)} dB`;
     case 'clipped':
-      return 'Mark it, to be read again';
+      return say`Mark it, to be read again`;
   }
 }
 
@@ -118,8 +119,8 @@ export function stepToProposal(direction: -1 | 1): void {
     return notify(
       'info',
       searched && partId === usePart.getState().id
-        ? 'No proposal is open.'
-        : 'Nothing was looked for yet: “Look through the part” under Finds.',
+        ? say`No proposal is open.`
+        : say`Nothing was looked for yet: “Look through the part” under Finds.`,
     );
   }
   const { caret } = usePart.getState();
@@ -165,7 +166,7 @@ function noTone(items: readonly PlacedProposal[]): boolean {
   if (missing)
     notify(
       'info',
-      'There is no room tone yet. Choose “Find room tone” under Room, or make a sound check; then accept again.',
+      say`There is no room tone yet. Choose “Find room tone” under Room, or make a sound check; then accept again.`,
     );
   return missing;
 }

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { secondsToFrames } from '@/core/base/units';
 import { framesOf, overlap, type Range } from '@/core/timeline/range';
@@ -65,7 +66,7 @@ function byRepetition(): ReadingGroup[] {
     const chained =
       last && Math.abs(last.readings[last.readings.length - 1].from - range.from) < 0.2 * rateOfProject();
     if (chained) last.readings.push(second);
-    else groups.push({ key: proposal.id, title: 'Read several times', readings: [first, second] });
+    else groups.push({ key: proposal.id, title: say`Read several times`, readings: [first, second] });
   }
   return groups;
 }
@@ -89,7 +90,7 @@ function isOfOneVoice(reading: Range): boolean {
 export function layOutChosen(): void {
   const { chosen, spacing } = useReadings.getState();
   const groups = readingGroups();
-  if (groups.length === 0) return notify('info', 'No line is read more than once.');
+  if (groups.length === 0) return notify('info', say`No line is read more than once.`);
   const choices = groups
     .map(({ key, readings }) => ({
       readings,
@@ -100,7 +101,7 @@ export function layOutChosen(): void {
   if (left > 0)
     notify(
       'info',
-      `${left === 1 ? '1 line stays' : `${left} lines stay`} as read: somebody else speaks in a reading that would go. Strike on one stave alone there.`,
+      say`${left === 1 ? say`1 line stays` : say`${left} lines stay`} as read: somebody else speaks in a reading that would go. Strike on one stave alone there.`,
     );
   if (choices.length === 0 || refusedInStep()) return;
   const frames = secondsToFrames(spacing, rateOfProject());
@@ -108,6 +109,6 @@ export function layOutChosen(): void {
   const taken = (range: Range) =>
     choices.some(({ readings }) => readings.some((one) => overlap(one, range))) || clock.isAllStruck(range);
   const others = speechOfAll().filter((range) => !taken(range));
-  edit('best of the readings', (timeline) => layOutReadings(timeline, choices, frames, others));
+  edit(say`best of the readings`, (timeline) => layOutReadings(timeline, choices, frames, others));
   useReadings.setState({ chosen: new Map() });
 }

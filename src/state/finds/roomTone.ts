@@ -1,3 +1,4 @@
+import { decimal, say } from '@/texts/say';
 import { secondsToFrames } from '@/core/base/units';
 import { AnchorIndex, sourceStretch } from '@/core/timeline/anchors';
 import { heardTable, heardTracks } from '@/core/timeline/heard';
@@ -41,7 +42,7 @@ export function keepTone(trackId: string, tone: ToneChoice): void {
   if (!part) return;
   changePart(part.id, { tones: { ...part.tones, [trackId]: tone } });
   // What was left empty until now is filled.
-  edit('fill with room tone', (timeline) => fillGaps(timeline, toneLookup(part.id)));
+  edit(say`fill with room tone`, (timeline) => fillGaps(timeline, toneLookup(part.id)));
 }
 
 /**
@@ -80,13 +81,13 @@ export async function findTone(again = false): Promise<boolean> {
 const toneMissing = () =>
   notify(
     'info',
-    'No second of quiet room was found in this part. Select one where nobody speaks and choose “Use as room tone”, or make a sound check.',
+    say`No second of quiet room was found in this part. Select one where nobody speaks and choose “Use as room tone”, or make a sound check.`,
   );
 
 /** Takes the selection as the room tone of the focused tracks. */
 export async function useSelectionAsTone(): Promise<void> {
   const { selection, timeline } = usePart.getState();
-  if (!selection) return notify('info', 'Select at least a second in which nobody speaks first.');
+  if (!selection) return notify('info', say`Select at least a second in which nobody speaks first.`);
   const only = focusedTracks();
   for (const { id, table } of timeline.tracks) {
     if (only && !only.has(id)) continue;
@@ -97,7 +98,10 @@ export async function useSelectionAsTone(): Promise<void> {
       partClock().sheetToHeard(selection.to),
     );
     if (!region || region.end - region.start < shortestToneSeconds * rateOfProject()) {
-      notify('info', 'Room tone needs at least one second of a single recording. Select a longer stretch.');
+      notify(
+        'info',
+        say`Room tone needs at least one second of a single recording. Select a longer stretch.`,
+      );
       continue;
     }
     const levelDbfs = pauseLevel(await meanSquares(table, selection.from, selection.to));
@@ -106,8 +110,8 @@ export async function useSelectionAsTone(): Promise<void> {
     notify(
       over > 0 ? 'warning' : 'success',
       over > 0
-        ? `This is the room tone now. At ${levelDbfs.toFixed(1)} dBFS it is ${over.toFixed(1)} dB over −60 dBFS.`
-        : `This is the room tone now, at ${levelDbfs.toFixed(1)} dBFS.`,
+        ? say`This is the room tone now. At ${decimal(levelDbfs, 1)} dBFS it is ${decimal(over, 1)} dB over −60 dBFS.`
+        : say`This is the room tone now, at ${decimal(levelDbfs, 1)} dBFS.`,
     );
   }
 }
@@ -135,7 +139,7 @@ export function showTone(): void {
     select(from, last + 1);
     return setCaret(from);
   }
-  notify('info', 'The room tone is from a recording that does not stand on this sheet.');
+  notify('info', say`The room tone is from a recording that does not stand on this sheet.`);
 }
 
 /** How much louder than its region a patch on a track has to be to lie in the room around it, in dB. */
@@ -150,7 +154,7 @@ async function matchDb({ table }: Track, range: Range, tone: ToneChoice): Promis
 /** Patch tone: room tone over the selection, on each track as loud as the pauses around it there. */
 export async function patchTone(): Promise<void> {
   const { selection } = usePart.getState();
-  if (!selection) return notify('info', 'Select what the room tone is to cover first.');
+  if (!selection) return notify('info', say`Select what the room tone is to cover first.`);
   await patchToneOver(selection);
 }
 
@@ -165,7 +169,7 @@ export async function patchToneOver(range: Range): Promise<void> {
     if (tone) gains.set(track.id, await matchDb(track, range, tone));
   }
   if (usePart.getState().id !== id) return;
-  edit('patch tone', (timeline) =>
+  edit(say`patch tone`, (timeline) =>
     [...gains].reduce(
       (result, [track, gainDb]) => patch(result, range, lookup, gainDb, new Set([track])),
       timeline,

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { loadWorklets } from '@/audio/capture';
 import { assert, ParolaError } from '@/core/base/errors';
 import { within } from '@/core/base/waiting';
@@ -29,7 +30,7 @@ async function start(rateHz: number): Promise<Engine> {
   if (!globalThis.crossOriginIsolated) {
     throw new ParolaError(
       'unsupported',
-      'This page is not isolated, so the recorder has no shared memory. Open Parola at the address it printed when it started.',
+      say`This page is not isolated, so the recorder has no shared memory. Open Parola at the address it printed when it started.`,
     );
   }
   const context = new AudioContext({ sampleRate: rateHz, latencyHint: 'interactive' });
@@ -110,7 +111,7 @@ export async function setOutput(deviceId: string): Promise<void> {
     );
   } catch {
     outputDevice = '';
-    throw new ParolaError('device-lost', 'This output is not there any more. Choose another one.');
+    throw new ParolaError('device-lost', say`This output is not there any more. Choose another one.`);
   }
 }
 export const outputId = () => outputDevice;

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { within } from '@/core/base/waiting';
 import { stillTime, type Film } from '@/core/cues/film';
@@ -48,8 +49,7 @@ const none: FilmState = { source: null, address: null, missing: false };
 export const useFilm = create<FilmState>(() => none);
 
 const openMs = 10_000;
-const noAnswer =
-  'The picture could not be opened: the storage of this browser does not answer. Reload the page.';
+const noAnswer = say`The picture could not be opened: the storage of this browser does not answer. Reload the page.`;
 
 /** Shows the film of a recording; none for null. */
 export async function showFilm(source: string | null): Promise<void> {

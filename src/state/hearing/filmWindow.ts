@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { notify } from '../page/notices';
 import { whenProjectCloses } from '../page/resets';
@@ -19,8 +20,11 @@ export function toggleFilmWindow(): void {
   if (useFilmWindow.getState().view) return closeFilmWindow();
   const view = window.open('', 'parola-picture', 'popup,width=1024,height=640');
   if (!view)
-    return notify('warning', 'The browser lets no window open here: allow pop-up windows for this address.');
-  view.document.title = 'Parola: picture';
+    return notify(
+      'warning',
+      say`The browser lets no window open here: allow pop-up windows for this address.`,
+    );
+  view.document.title = say`Parola: picture`;
   const { fontFamily } = getComputedStyle(document.body);
   Object.assign(view.document.body.style, { margin: 0, background: '#000', overflow: 'hidden', fontFamily });
   for (const sheet of document.querySelectorAll('link[rel=stylesheet]'))

@@ -1,3 +1,4 @@
+import { language, say } from '@/texts/say';
 import { within } from '@/core/base/waiting';
 import type { Purpose } from '@/core/timeline/mixer';
 import type { Sounding } from '@/core/timeline/sounding';
@@ -7,7 +8,11 @@ import { soundFirst } from '@/workers/soundFirst';
 import { sourceLengths } from '../project/openProject';
 
 const client = new JobClient<PlayingJobs>(
-  () => new Worker(new URL('../../workers/playing.worker.ts', import.meta.url), { type: 'module' }),
+  () =>
+    new Worker(new URL('../../workers/playing.worker.ts', import.meta.url), {
+      type: 'module',
+      name: language,
+    }),
   true,
 );
 
@@ -16,7 +21,7 @@ const client = new JobClient<PlayingJobs>(
  * so in time.
  */
 const longestMs = 10_000;
-const noAnswer = 'The sound could not be read in time. Press play again.';
+const noAnswer = say`The sound could not be read in time. Press play again.`;
 
 let count = 0;
 

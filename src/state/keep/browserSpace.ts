@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { ParolaError } from '@/core/base/errors';
 import { lockProject } from '@/storage/lock';
@@ -30,11 +31,11 @@ export async function askToKeep(told = true): Promise<void> {
   const granted = await storage.askToPersist().catch(() => false);
   await lookAtSpace();
   if (!told) return;
-  if (granted) notify('success', 'The browser keeps what is stored here until you remove it yourself.');
+  if (granted) notify('success', say`The browser keeps what is stored here until you remove it yourself.`);
   else
     notify(
       'warning',
-      'The browser did not agree. Most do once Parola is installed as an application, or is used often. Until then keep a copy in a folder, or project files.',
+      say`The browser did not agree. Most do once Parola is installed as an application, or is used often. Until then keep a copy in a folder, or project files.`,
     );
 }
 
@@ -47,7 +48,7 @@ export async function removeUnused(projectId: string, ids: readonly string[]): P
   if (!release)
     throw new ParolaError(
       'read-only',
-      'This project is open in another tab. Close it there, then remove what is not used.',
+      say`This project is open in another tab. Close it there, then remove what is not used.`,
     );
   try {
     await storage.removeUnused(projectId, new Set(ids));

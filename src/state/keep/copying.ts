@@ -1,3 +1,4 @@
+import { language, say } from '@/texts/say';
 import { create } from 'zustand';
 import { toCopyError } from '@/core/keep/copyErrors';
 import { within } from '@/core/base/waiting';
@@ -45,7 +46,8 @@ export const useCopying = create<Copying>(() => none);
 const set = useCopying.setState;
 
 const client = new JobClient<CopyJobs>(
-  () => new Worker(new URL('../../workers/copy.worker.ts', import.meta.url), { type: 'module' }),
+  () =>
+    new Worker(new URL('../../workers/copy.worker.ts', import.meta.url), { type: 'module', name: language }),
 );
 
 /** After a change: what follows at once goes into the same round. */
@@ -134,7 +136,7 @@ export async function allowAgain(): Promise<void> {
   if (!granted)
     return notify(
       'warning',
-      'The browser does not allow it, so nothing is copied into the folder. Ask again, or choose another folder.',
+      say`The browser does not allow it, so nothing is copied into the folder. Ask again, or choose another folder.`,
     );
   await startCopying();
 }
@@ -270,7 +272,7 @@ export async function checkCopyFolder(): Promise<void> {
   const id = projectId();
   if (!home || id === null) return;
   const { folder } = home;
-  const found = await runShown('Checking the copy', (options) =>
+  const found = await runShown(say`Checking the copy`, (options) =>
     inTurn(() => client.run('check', { folder, projectId: id }, options)),
   );
   if (!found) return;
@@ -283,12 +285,12 @@ export async function checkCopyFolder(): Promise<void> {
 /** What is said of a copy that was checked. */
 export function checkTold({ files, missing, damaged: wrong }: CopyFinding): ['success' | 'warning', string] {
   if (missing.length + wrong.length === 0)
-    return ['success', `The copy is whole: ${files} files, each as its checksum says.`];
+    return ['success', say`The copy is whole: ${files} files, each as its checksum says.`];
   const told = [
-    missing.length > 0 && `${missing.length} of ${files} files are missing (${listed(missing)})`,
-    wrong.length > 0 && `${wrong.length} are not what was written (${listed(wrong)})`,
+    missing.length > 0 && say`${missing.length} of ${files} files are missing (${listed(missing)})`,
+    wrong.length > 0 && say`${wrong.length} are not what was written (${listed(wrong)})`,
   ].filter(Boolean);
-  return ['warning', `In the copy ${told.join('; ')}. They are copied again now; look after that disk.`];
+  return ['warning', say`In the copy ${told.join('; ')}. They are copied again now; look after that disk.`];
 }
 
 const mostListed = 3;
@@ -314,10 +316,10 @@ export async function repairFromCopy(sources: readonly string[]): Promise<number
   const id = projectId();
   if (!home || id === null) return 0;
   const { folder } = home;
-  const repaired = await runShown('Bringing audio back from the copy', (options) =>
+  const repaired = await runShown(say`Bringing audio back from the copy`, (options) =>
     inTurn(() => client.run('repair', { folder, projectId: id, sources }, options)),
   );
   if (repaired === 0)
-    notify('warning', 'The copy does not hold what is missing. Another copy or a project file may.');
+    notify('warning', say`The copy does not hold what is missing. Another copy or a project file may.`);
   return repaired ?? 0;
 }

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { formatTime } from '@/core/base/units';
 import type { Damage } from '@/storage/integrity';
@@ -37,10 +38,10 @@ const mostTold = 4;
 export function damageTold(found: readonly Damage[]): string {
   const told = found.slice(0, mostTold).map(({ name, rateHz, gaps }) => {
     const missing = gaps.reduce((sum, { from, to }) => sum + to - from, 0);
-    return `“${name}” (${formatTime(missing / rateHz, true)} from ${formatTime(gaps[0].from / rateHz, true)} on)`;
+    return say`“${name}” (${formatTime(missing / rateHz, true)} from ${formatTime(gaps[0].from / rateHz, true)} on)`;
   });
-  const more = found.length > mostTold ? ` and ${found.length - mostTold} more` : '';
-  return `Audio is missing in this browser’s storage: ${told.join(', ')}${more}. There it is silent; everything else of the project is whole and can be used.`;
+  const more = found.length > mostTold ? say` and ${found.length - mostTold} more` : '';
+  return say`Audio is missing in this browser’s storage: ${told.join(', ')}${more}. There it is silent; everything else of the project is whole and can be used.`;
 }
 
 whenProjectCloses(() => useDamage.setState({ found: [], repairing: false }));

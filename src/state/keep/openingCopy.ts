@@ -1,4 +1,5 @@
-import { format } from 'date-fns';
+import { say } from '@/texts/say';
+import { format } from '@/texts/dates';
 import { chooseFolder } from '../files/folders';
 import { exportClient, runShown } from '../page/jobs';
 import { notify } from '../page/notices';
@@ -11,15 +12,15 @@ import { ask } from '../page/questions';
 export async function openFolder(): Promise<string | null> {
   const folder = await chooseFolder('read');
   if (!folder) return null;
-  const found = await runShown(`Looking into ${folder.name}`, (options) =>
+  const found = await runShown(say`Looking into ${folder.name}`, (options) =>
     exportClient.run('findCopies', { folder }, options),
   );
   if (!found) return null;
   let [copy] = found;
   if (found.length > 1) {
     const answer = await ask({
-      title: `${found.length} projects in “${folder.name}”`,
-      text: 'Each was copied there by itself. Which one is to be opened?',
+      title: say`${found.length} projects in “${folder.name}”`,
+      text: say`Each was copied there by itself. Which one is to be opened?`,
       choices: found.map(({ folderName, name, savedAt }) => ({
         id: folderName,
         label: `${name} · ${format(savedAt, 'd MMM yyyy, HH:mm')}`,
@@ -29,7 +30,7 @@ export async function openFolder(): Promise<string | null> {
     if (!chosen) return null;
     copy = chosen;
   }
-  const opened = await runShown(`Opening ${copy.name}`, (options) =>
+  const opened = await runShown(say`Opening ${copy.name}`, (options) =>
     exportClient.run('openCopy', { folder, folderName: copy.folderName }, options),
   );
   for (const sentence of opened?.left ?? []) notify('warning', sentence);

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { ParolaError, toParolaError } from '@/core/base/errors';
 import { hasStruckPieces } from '@/core/timeline/stored';
 import { within } from '@/core/base/waiting';
@@ -51,7 +52,7 @@ async function open(id: string): Promise<void> {
     if (!(await saved()))
       throw new ParolaError(
         'storage-full',
-        'What was changed last is not stored yet, so it would be missing here. Make room on the disk, leave this window open until “Saved” is shown, then open the project again.',
+        say`What was changed last is not stored yet, so it would be missing here. Make room on the disk, leave this window open until “Saved” is shown, then open the project again.`,
       );
     const lock = await lockProject(id);
     if (mine !== generation) return lock?.();
@@ -152,7 +153,7 @@ async function recovery(id: string): Promise<Recovered[]> {
   } catch (thrown) {
     notify(
       'warning',
-      `Recording had been cut off, and its take cannot be put in its place now: ${toParolaError(thrown).message} What was recorded is kept; open the project again when there is room.`,
+      say`Recording had been cut off, and its take cannot be put in its place now: ${toParolaError(thrown).message} What was recorded is kept; open the project again when there is room.`,
     );
     return [];
   }
@@ -179,7 +180,7 @@ async function close(): Promise<void> {
   } else {
     notify(
       'error',
-      `The last changes of “${project?.name ?? 'the project'}” are not stored yet. They are tried again by themselves for as long as this window is open: make room on the disk.`,
+      say`The last changes of “${project?.name ?? say`the project`}” are not stored yet. They are tried again by themselves for as long as this window is open: make room on the disk.`,
     );
     // Nobody else may write to it before that.
     void stored().then(unlock);

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { ParolaError, toParolaError } from '@/core/base/errors';
 import { clamp, powerToDb } from '@/core/base/units';
 import { safeName } from '@/core/formats/fileNames';
@@ -114,10 +115,10 @@ export async function addSound(file: File, bedId: string | null): Promise<void> 
   const { id: partId, timeline } = usePart.getState();
   if (!project || !partId || isReadOnly()) return;
   const name = file.name.replace(/\.[^.]+$/, '').trim() || safeName(file.name);
-  const told = await runShown(`Reading “${file.name}”`, async (options) => {
+  const told = await runShown(say`Reading “${file.name}”`, async (options) => {
     const found = await importClient.run('look', { file }, { limitMs: 15_000 }).catch((thrown: unknown) => {
       const { code, message } = toParolaError(thrown);
-      throw new ParolaError(code, `“${file.name}” is not added: ${message}`);
+      throw new ParolaError(code, say`“${file.name}” is not added: ${message}`);
     });
     const channels = found.channels > 1 ? 'both' : 'mean';
     const own = { id: newId(), partId, take: 1, name };
@@ -128,13 +129,13 @@ export async function addSound(file: File, bedId: string | null): Promise<void> 
       if (usePart.getState().id !== partId)
         throw new ParolaError(
           'not-found',
-          'Another part was opened meanwhile. Open the part the sound is for, and add it there again.',
+          say`Another part was opened meanwhile. Open the part the sound is for, and add it there again.`,
         );
       const kept: SourceRecord = { ...whole, state: 'kept' };
       await finishSource(kept.id, kept);
       rememberSource(kept);
       const clip = bedId ? atCaret(newId(), kept) : underAll(newId(), kept, loop);
-      edit(bedId ? `sound ${name}` : `bed ${name}`, (before) => {
+      edit(bedId ? say`sound ${name}` : say`bed ${name}`, (before) => {
         if (bedId) return makeRoom(addClip(before, bedId, clip));
         const bed = newId();
         const laid = addBed(before, { id: bed, name, clips: [clip] });

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { toParolaError } from '@/core/base/errors';
 import type { Clip, ClipEdge, Moment } from '@/core/timeline/bedClips';
 import type { Words } from '@/core/timeline/mix';
@@ -23,14 +24,14 @@ import { findWords } from './words';
 
 export function removeBedOf(id: string): void {
   const bed = bedsOf(usePart.getState().timeline).find((one) => one.id === id);
-  if (bed) edit(`remove bed ${bed.name}`, (timeline) => removeBed(timeline, id));
+  if (bed) edit(say`remove bed ${bed.name}`, (timeline) => removeBed(timeline, id));
 }
 
 export const removeClipOf = (id: string): boolean =>
-  edit('remove sound', (timeline) => removeClip(timeline, id));
+  edit(say`remove sound`, (timeline) => removeClip(timeline, id));
 
 export const renameBedOf = (id: string, name: string): boolean =>
-  name.trim() !== '' && edit('rename bed', (timeline) => renameBed(timeline, id, name.trim()));
+  name.trim() !== '' && edit(say`rename bed`, (timeline) => renameBed(timeline, id, name.trim()));
 
 /** Changes a clip; room is made at the ends of the part where it needs it. */
 export const setClip = (id: string, label: string, changes: Partial<Omit<Clip, 'id'>>): boolean =>
@@ -46,11 +47,11 @@ export interface MomentChoice {
 export const momentKey = (moment: Moment): string => {
   switch (moment.kind) {
     case 'mark':
-      return `mark ${moment.mark}`;
+      return say`mark ${moment.mark}`;
     case 'line':
-      return `line ${moment.line}`;
+      return say`line ${moment.line}`;
     case 'clip':
-      return `clip ${moment.clip}`;
+      return say`clip ${moment.clip}`;
     default:
       return moment.kind;
   }
@@ -63,25 +64,26 @@ export function momentChoices(timeline: Timeline, clip: Clip, edge: 'begin' | 'e
   const { caret } = usePart.getState();
   const end = heardFramesOf(timeline);
   const moments: { name: string; moment: Moment }[] = [
-    { name: 'the start of the part', moment: { kind: 'start' } },
-    { name: 'the first word', moment: { kind: 'firstWord' } },
-    { name: 'the last word', moment: { kind: 'lastWord' } },
-    { name: 'the end of the part', moment: { kind: 'end' } },
+    { name: say`the start of the part`, moment: { kind: 'start' } },
+    { name: say`the first word`, moment: { kind: 'firstWord' } },
+    { name: say`the last word`, moment: { kind: 'lastWord' } },
+    { name: say`the end of the part`, moment: { kind: 'end' } },
   ];
   const own = clip[edge];
   const place = own !== 'sound' && own.moment.kind === 'place' ? own.moment.at : caret;
-  moments.push({ name: 'its place on the sheet', moment: { kind: 'place', at: place } });
+  moments.push({ name: say`its place on the sheet`, moment: { kind: 'place', at: place } });
   if (edge === 'begin')
     bedsOf(timeline).forEach(({ name, clips }) =>
       clips.forEach((other, index) => {
         if (other.id === clip.id) return;
         const at = clockOf(timeline).heardToSheet(Math.min(end, Math.max(0, endOf(timeline, other.id))));
-        const which = clips.length > 1 ? `sound ${index + 1} of ${name}` : name;
-        moments.push({ name: `the end of ${which}`, moment: { kind: 'clip', clip: other.id, at } });
+        const which = clips.length > 1 ? say`sound ${index + 1} of ${name}` : name;
+        moments.push({ name: say`the end of ${which}`, moment: { kind: 'clip', clip: other.id, at } });
       }),
     );
   for (const { id, kind, name, at, line } of timeline.marks.slice(0, mostMarks)) {
-    if (kind === 'line' && line) moments.push({ name: 'a line of the script', moment: { kind, line, at } });
+    if (kind === 'line' && line)
+      moments.push({ name: say`a line of the script`, moment: { kind, line, at } });
     else if (kind === 'note' || kind === 'part')
       moments.push({ name: `“${name}”`, moment: { kind: 'mark', mark: id, at } });
   }
@@ -100,7 +102,7 @@ export async function holdOn(clip: Clip, edge: 'begin' | 'end', moment: Moment):
   const { timeline } = usePart.getState();
   const ofWords = moment.kind === 'firstWord' || moment.kind === 'lastWord';
   const words = timeline.mix?.words ?? (ofWords ? await wordsOf(timeline) : null);
-  edit(edge === 'begin' ? 'where a sound begins' : 'where a sound ends', (current) => {
+  edit(edge === 'begin' ? say`where a sound begins` : say`where a sound ends`, (current) => {
     const known = words ? withWords(current, words) : current;
     const before = clip[edge];
     const now = before === 'sound' ? endOf(known, clip.id) : heardMoment(known, before);
@@ -115,10 +117,10 @@ export async function holdOn(clip: Clip, edge: 'begin' | 'end', moment: Moment):
 }
 
 async function wordsOf(timeline: Timeline): Promise<Words | null> {
-  const found = await runShown('Listening for the first and the last word', (options) =>
+  const found = await runShown(say`Listening for the first and the last word`, (options) =>
     findWords(timeline, options),
   );
-  if (!found) notify('info', 'Nobody speaks in this part yet.');
+  if (!found) notify('info', say`Nobody speaks in this part yet.`);
   return found;
 }
 
@@ -128,13 +130,13 @@ const bounded = (frames: number) => (Math.abs(frames) > mostApartSeconds * rateO
 
 /** Lets a clip go round for as long as it is needed, or not any more. */
 export async function setLoop(clip: Clip, on: boolean): Promise<void> {
-  if (!on) return void setClip(clip.id, 'sound once', { loop: null });
+  if (!on) return void setClip(clip.id, say`sound once`, { loop: null });
   const source = useProject.getState().sources.get(clip.source);
   if (!source) return;
   try {
     const loop = await findLoop(source, clip.from, clip.length);
-    if (!loop) return notify('info', 'This sound is too short to go round: two seconds are the least.');
-    setClip(clip.id, 'sound goes round', { loop });
+    if (!loop) return notify('info', say`This sound is too short to go round: two seconds are the least.`);
+    setClip(clip.id, say`sound goes round`, { loop });
   } catch (thrown) {
     notify('error', toParolaError(thrown).message);
   }
@@ -151,5 +153,5 @@ export function repeatClip(clip: Clip): void {
     end: 'sound',
     loop: null,
   };
-  edit('sound once more', (timeline) => makeRoom(addClip(timeline, bed.id, again)));
+  edit(say`sound once more`, (timeline) => makeRoom(addClip(timeline, bed.id, again)));
 }

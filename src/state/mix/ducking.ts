@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import type { UnderSpeech } from '@/core/specs/underSpeech';
 import { secondsToFrames } from '@/core/base/units';
@@ -43,7 +44,8 @@ export function duckingOf(id: string): Ducking {
   return stripOf(timeline, id).ducking ?? (isVoice(timeline, id) ? defaultSofter : defaultDucking);
 }
 
-const nobodySpeaks = () => notify('info', 'Nobody speaks in this part yet: there is nothing to go down for.');
+const nobodySpeaks = () =>
+  notify('info', say`Nobody speaks in this part yet: there is nothing to go down for.`);
 
 /**
  * Writes the level points with which a bed goes down under speech, or a microphone while only others speak,
@@ -55,7 +57,7 @@ export async function duck(stripId: string, ducking = duckingOf(stripId)): Promi
   if (!found) return;
   if (found.length === 0)
     return isVoice(timeline, stripId)
-      ? notify('info', 'Nobody else speaks alone in this part: this microphone stays as it is.')
+      ? notify('info', say`Nobody else speaks alone in this part: this microphone stays as it is.`)
       : nobodySpeaks();
   setStrip(stripId, { points: written(timeline, stripId, found, ducking), ducking });
   writtenFor.set(stripId, timeline);
@@ -64,7 +66,7 @@ export async function duck(stripId: string, ducking = duckingOf(stripId)): Promi
 /** What a strip goes down for; null when it was cancelled, or the part was edited meanwhile. */
 async function passagesFor(stripId: string, ducking: Ducking): Promise<Speech[] | null> {
   const { id, timeline } = usePart.getState();
-  const found = await runShown('Listening for speech', async (options) =>
+  const found = await runShown(say`Listening for speech`, async (options) =>
     isVoice(timeline, stripId)
       ? whileOthersSpeak(await voicesSpeech(timeline, options), stripId, ducking)
       : passagesOf(await allSpeech(timeline, options), ducking, rateOfProject()),
@@ -145,7 +147,10 @@ export async function softenChosen(): Promise<void> {
   const { timeline } = usePart.getState();
   const { id } = chosenStrip();
   if (timeline.tracks.length < 2 || !isVoice(timeline, id))
-    return notify('info', 'Choose one of several voices first: it becomes softer while only others speak.');
+    return notify(
+      'info',
+      say`Choose one of several voices first: it becomes softer while only others speak.`,
+    );
   await duck(id);
 }
 
@@ -159,7 +164,7 @@ export function neverDuck(stripId: string): void {
 export async function measureUnder(bedId: string): Promise<void> {
   const { id, timeline } = usePart.getState();
   if (!id) return;
-  const passages = await runShown('Measuring the bed under speech', async (options) => {
+  const passages = await runShown(say`Measuring the bed under speech`, async (options) => {
     const speech = await allSpeech(timeline, options);
     const beds = new Set(bedsOf(timeline).map((bed) => bed.id));
     const settings = soundingSettings();
@@ -181,6 +186,6 @@ export async function duckChosen(): Promise<void> {
   const { timeline } = usePart.getState();
   const beds = bedsOf(timeline);
   const bed = beds.find(({ id }) => id === chosenStrip().id) ?? beds[0];
-  if (!bed) return notify('info', 'This part has no bed. Add a sound first.');
+  if (!bed) return notify('info', say`This part has no bed. Add a sound first.`);
   await duck(bed.id);
 }

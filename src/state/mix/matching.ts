@@ -1,3 +1,4 @@
+import { decimal, say } from '@/texts/say';
 import { matchVoices, type VoiceLoudness, type VoiceMatch } from '@/core/specs/voiceMatch';
 import { changeStrip, stripOf } from '@/core/timeline/mixEdits';
 import { soundingOf } from '@/core/timeline/sounding';
@@ -8,13 +9,13 @@ import { soundingSettings, sourceLengths } from '../project/openProject';
 import { edit, usePart } from '../sheet/part';
 import { voicesSpeech } from './words';
 
-const told = (db: number) => `${db > 0 ? '+' : db < 0 ? '−' : ''}${Math.abs(db).toFixed(1)} dB`;
+const told = (db: number) => `${db > 0 ? '+' : db < 0 ? '−' : ''}${decimal(Math.abs(db), 1)} dB`;
 
 const planText = (plan: readonly VoiceMatch[]) =>
   plan
     .map(
       ({ name, lufs, matchedDb }) =>
-        `${name}: ${lufs.toFixed(1).replace('-', '−')} LUFS now, level ${told(matchedDb)}`,
+        say`${name}: ${decimal(lufs, 1).replace('-', '−')} LUFS now, level ${told(matchedDb)}`,
     )
     .join('. ');
 
@@ -25,8 +26,8 @@ const planText = (plan: readonly VoiceMatch[]) =>
 export async function evenOutVoices(): Promise<void> {
   const { id, timeline } = usePart.getState();
   if (timeline.tracks.length < 2)
-    return notify('info', 'There is one voice here: nothing to bring to one loudness.');
-  const measured = await runShown('Measuring the voices', async (options) => {
+    return notify('info', say`There is one voice here: nothing to bring to one loudness.`);
+  const measured = await runShown(say`Measuring the voices`, async (options) => {
     const speech = await voicesSpeech(timeline, options);
     const result: VoiceLoudness[] = [];
     for (const { id: track, name } of timeline.tracks) {
@@ -43,17 +44,17 @@ export async function evenOutVoices(): Promise<void> {
   });
   if (!measured) return;
   const plan = matchVoices(measured);
-  if (!plan) return notify('info', 'Fewer than two voices say something here.');
+  if (!plan) return notify('info', say`Fewer than two voices say something here.`);
   const answer = await ask({
-    title: 'Voices to one loudness',
+    title: say`Voices to one loudness`,
     text: planText(plan),
     choices: [
-      { id: 'match', label: 'Set these levels' },
-      { id: 'leave', label: 'Leave them' },
+      { id: 'match', label: say`Set these levels` },
+      { id: 'leave', label: say`Leave them` },
     ],
   });
   if (answer !== 'match' || usePart.getState().id !== id) return;
-  edit('voices to one loudness', (before) =>
+  edit(say`voices to one loudness`, (before) =>
     plan.reduce(
       (result, { id: track, matchedDb }) => changeStrip(result, track, { levelDb: matchedDb }),
       before,

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { movedPoint, withoutPoint, withPoint } from '@/core/timeline/ducking';
 import { levelAt, type LevelPoint } from '@/core/timeline/levelPoints';
 import { stripLimits } from '@/core/timeline/mix';
@@ -28,7 +29,7 @@ export function pointAtCaret(points: readonly LevelPoint[], caret = usePart.getS
 }
 
 const noPoint = () =>
-  notify('info', 'This strip has no level points. {key:levelPoint} sets one at the caret.');
+  notify('info', say`This strip has no level points. {key:levelPoint} sets one at the caret.`);
 
 /** Takes the point nearest to the caret away. */
 export function removePointAtCaret(): void {

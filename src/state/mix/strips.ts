@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { allOfIt, type Strip } from '@/core/timeline/mix';
 import { guidesOf } from '@/core/timeline/guides';
@@ -55,8 +56,8 @@ export function draftStrip(id: string, changes: Partial<Omit<Strip, 'id'>>): voi
 /** Makes a change a step that can be undone. */
 export function setStrip(id: string, changes: Partial<Omit<Strip, 'id'>>): void {
   const name = stripsOf(usePart.getState().timeline).find((strip) => strip.id === id)?.name ?? '';
-  const what = changes.points ? 'level points' : changes.place === undefined ? 'level' : 'place';
-  edit(`${what} of ${name}`, (timeline) => changeStrip(timeline, id, changes));
+  const what = changes.points ? say`level points` : changes.place === undefined ? say`level` : say`place`;
+  edit(say`${what} of ${name}`, (timeline) => changeStrip(timeline, id, changes));
   // After the step: nothing in between is heard as it was.
   useMixing.setState({ chosen: id, draft: null });
 }

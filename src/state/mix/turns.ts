@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { sharesOf, turnsOf, type Share, type Turn } from '@/core/speech/turns';
 import { clockOf, type Timeline } from '@/core/timeline/timeline';
@@ -26,11 +27,11 @@ export const areOf = ({ of }: Pick<Turns, 'of'>, { tracks, struck }: Timeline) =
 /** Finds who speaks when from the levels of all tracks: bleed of a neighbour is nobody's turn. */
 export async function findTurns(): Promise<void> {
   const { timeline } = usePart.getState();
-  const speech = await runShown('Listening for turns', (options) => voicesSpeech(timeline, options));
+  const speech = await runShown(say`Listening for turns`, (options) => voicesSpeech(timeline, options));
   if (!speech || usePart.getState().timeline.tracks !== timeline.tracks) return;
   const clock = clockOf(timeline);
   const turns = turnsOf(speech);
-  if (turns.length === 0) return notify('info', 'Nobody speaks in this part yet.');
+  if (turns.length === 0) return notify('info', say`Nobody speaks in this part yet.`);
   useTurns.setState({
     of: timeline,
     turns: turns.map((turn) => ({

@@ -1,3 +1,4 @@
+import { language } from '@/texts/say';
 import { create } from 'zustand';
 import { toParolaError } from '@/core/base/errors';
 import type { AnalysisJobs } from '@/workers/analysisJobs';
@@ -20,40 +21,62 @@ export const exportClients = Array.from(
   { length: exportWorkers },
   () =>
     new JobClient<ExportJobs>(
-      () => new Worker(new URL('../../workers/export.worker.ts', import.meta.url), { type: 'module' }),
+      () =>
+        new Worker(new URL('../../workers/export.worker.ts', import.meta.url), {
+          type: 'module',
+          name: language,
+        }),
     ),
 );
 export const exportClient = exportClients[0];
 
 export const proofClient = new JobClient<ProofJobs>(
-  () => new Worker(new URL('../../workers/proof.worker.ts', import.meta.url), { type: 'module' }),
+  () =>
+    new Worker(new URL('../../workers/proof.worker.ts', import.meta.url), { type: 'module', name: language }),
 );
 
 export const importClient = new JobClient<ImportJobs>(
-  () => new Worker(new URL('../../workers/import.worker.ts', import.meta.url), { type: 'module' }),
+  () =>
+    new Worker(new URL('../../workers/import.worker.ts', import.meta.url), {
+      type: 'module',
+      name: language,
+    }),
 );
 
 /** Rehearsing a fix must not hold up measuring. */
 export const planClient = new JobClient<ProofJobs>(
-  () => new Worker(new URL('../../workers/proof.worker.ts', import.meta.url), { type: 'module' }),
+  () =>
+    new Worker(new URL('../../workers/proof.worker.ts', import.meta.url), { type: 'module', name: language }),
 );
 
 export const analysisClient = new JobClient<AnalysisJobs>(
-  () => new Worker(new URL('../../workers/analysis.worker.ts', import.meta.url), { type: 'module' }),
+  () =>
+    new Worker(new URL('../../workers/analysis.worker.ts', import.meta.url), {
+      type: 'module',
+      name: language,
+    }),
 );
 
 /** Long looks through a whole part: two workers, one for each core there is. */
 export const findingClients = [0, 1].map(
   () =>
     new JobClient<AnalysisJobs>(
-      () => new Worker(new URL('../../workers/analysis.worker.ts', import.meta.url), { type: 'module' }),
+      () =>
+        new Worker(new URL('../../workers/analysis.worker.ts', import.meta.url), {
+          type: 'module',
+          name: language,
+        }),
     ),
 );
 
 /** What a chain does: one worker measures while the other one makes pictures. */
 const chainWorker = () =>
   new JobClient<ChainJobs>(
-    () => new Worker(new URL('../../workers/chain.worker.ts', import.meta.url), { type: 'module' }),
+    () =>
+      new Worker(new URL('../../workers/chain.worker.ts', import.meta.url), {
+        type: 'module',
+        name: language,
+      }),
   );
 export const chainClient = chainWorker();
 export const chainPictureClient = chainWorker();

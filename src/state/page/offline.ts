@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { notify } from './notices';
 
@@ -55,7 +56,7 @@ export function takeUpdate(): void {
     () =>
       notify(
         'warning',
-        'The new version did not take over. Close all windows of Parola, then open it again.',
+        say`The new version did not take over. Close all windows of Parola, then open it again.`,
       ),
     takeOverMs,
   );

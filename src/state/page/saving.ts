@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { toParolaError, type ParolaError } from '@/core/base/errors';
 import { within } from '@/core/base/waiting';
@@ -94,7 +95,7 @@ async function work(): Promise<void> {
       if (attempts === 0)
         notify(
           'error',
-          `${error.message} What is not stored yet waits in its order, and is tried again by itself: leave this window open.`,
+          say`${error.message} What is not stored yet waits in its order, and is tried again by itself: leave this window open.`,
         );
       useSaving.setState({ failed: true });
       retry = setTimeout(() => void work(), retryMs[Math.min(attempts++, retryMs.length - 1)]);

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { kernels } from '@/core/dsp/kernels';
 import { notify } from './notices';
 
@@ -9,6 +10,6 @@ export function tellSlowKernels(): void {
   told = true;
   notify(
     'info',
-    'This browser cannot compute several samples at once (WebAssembly SIMD): long jobs take several times as long here. What comes out is the same.',
+    say`This browser cannot compute several samples at once (WebAssembly SIMD): long jobs take several times as long here. What comes out is the same.`,
   );
 }

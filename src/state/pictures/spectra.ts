@@ -1,3 +1,4 @@
+import { language } from '@/texts/say';
 import { spectrogramRows } from '@/core/dsp/spectrogram';
 import type { AnalysisJobs } from '@/workers/analysisJobs';
 import { JobClient } from '@/workers/client';
@@ -11,7 +12,11 @@ const atOnce = 2;
 
 /** Pictures are made in a worker of their own, so that they wait for nothing and nothing waits for them. */
 const client = new JobClient<AnalysisJobs>(
-  () => new Worker(new URL('../../workers/analysis.worker.ts', import.meta.url), { type: 'module' }),
+  () =>
+    new Worker(new URL('../../workers/analysis.worker.ts', import.meta.url), {
+      type: 'module',
+      name: language,
+    }),
 );
 
 export interface SpectrumTile {

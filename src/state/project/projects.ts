@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { ParolaError } from '@/core/base/errors';
 import type { Spec } from '@/core/specs/spec';
@@ -47,7 +48,7 @@ export async function deleteProject(id: string): Promise<void> {
   if (!release) {
     throw new ParolaError(
       'read-only',
-      'This project is open in another tab. Close it there, then delete it.',
+      say`This project is open in another tab. Close it there, then delete it.`,
     );
   }
   try {

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { createSource, removeSource } from '@/storage/sources';
 import type { ChannelChoice, ImportedSound } from '@/workers/importJobs';
 import type { ReportProgress } from '@/workers/protocol';
@@ -21,7 +22,7 @@ export const receivingSource = (
   handleFrames: 0,
   startedAt: Date.now(),
   overrunFrames: 0,
-  input: `File “${file.name}”`,
+  input: say`File “${file.name}”`,
 });
 
 export interface Received {
@@ -58,8 +59,10 @@ export async function receiveFile(
 
 /** What of a file could not be read; null where all of it was. */
 export function warningOf(name: string, { truncated, damaged, notNumbers }: ImportedSound): string | null {
-  if (truncated) return `“${name}” is cut short: what is whole of it is there.`;
+  if (truncated) return say`“${name}” is cut short: what is whole of it is there.`;
   if (notNumbers > 0)
-    return `${notNumbers} samples of “${name}” are infinite or no numbers at all, and have become silence.`;
-  return damaged ? `“${name}” is damaged in places: what could not be decoded is silent or left out.` : null;
+    return say`${notNumbers} samples of “${name}” are infinite or no numbers at all, and have become silence.`;
+  return damaged
+    ? say`“${name}” is damaged in places: what could not be decoded is silent or left out.`
+    : null;
 }

@@ -1,3 +1,4 @@
+import { language, say } from '@/texts/say';
 import removeMarkdown from 'remove-markdown';
 import { ParolaError } from '@/core/base/errors';
 import { formatBytes } from '@/core/base/units';
@@ -23,7 +24,11 @@ export const longestScriptBytes = 1_000_000;
 const longestFileBytes = 100_000_000;
 
 const client = new JobClient<ScriptJobs>(
-  () => new Worker(new URL('../../workers/script.worker.ts', import.meta.url), { type: 'module' }),
+  () =>
+    new Worker(new URL('../../workers/script.worker.ts', import.meta.url), {
+      type: 'module',
+      name: language,
+    }),
 );
 
 /** Throws ParolaError `too-large` with what to do. */
@@ -31,7 +36,7 @@ export function checkScriptSize(bytes: number): void {
   if (bytes <= longestScriptBytes) return;
   throw new ParolaError(
     'too-large',
-    `This script is ${formatBytes(bytes)}; one part takes at most ${formatBytes(longestScriptBytes)}, about twenty hours of reading. Put each chapter into a part of its own.`,
+    say`This script is ${formatBytes(bytes)}; one part takes at most ${formatBytes(longestScriptBytes)}, about twenty hours of reading. Put each chapter into a part of its own.`,
   );
 }
 
@@ -47,7 +52,7 @@ export async function readScriptFile(file: File): Promise<ScriptDocument> {
   if (file.size > longestFileBytes)
     throw new ParolaError(
       'too-large',
-      `“${file.name}” is ${formatBytes(file.size)}; a script file has at most ${formatBytes(longestFileBytes)}. Leave its pictures out, or paste its text.`,
+      say`“${file.name}” is ${formatBytes(file.size)}; a script file has at most ${formatBytes(longestFileBytes)}. Leave its pictures out, or paste its text.`,
     );
   switch (kind) {
     case 'docx':
@@ -70,7 +75,7 @@ export async function readScriptFile(file: File): Promise<ScriptDocument> {
     default:
       throw new ParolaError(
         'unsupported',
-        `“${file.name}” is none of the forms a script is read from: plain text, Markdown, DOCX, EPUB, PDF, RTF, SRT or VTT. Save it as one of them, or paste its text.`,
+        say`“${file.name}” is none of the forms a script is read from: plain text, Markdown, DOCX, EPUB, PDF, RTF, SRT or VTT. Save it as one of them, or paste its text.`,
       );
   }
 }
@@ -80,7 +85,7 @@ async function plainText(file: File): Promise<string> {
   if (text.includes('\u0000'))
     throw new ParolaError(
       'unsupported',
-      `“${file.name}” is not plain text. Save the script as plain text, or paste it.`,
+      say`“${file.name}” is not plain text. Save the script as plain text, or paste it.`,
     );
   return text.replace(/^\uFEFF/, '');
 }
@@ -111,7 +116,7 @@ async function readRtf(file: File): Promise<ScriptDocument> {
   }
   throw new ParolaError(
     'damaged-file',
-    `“${file.name}” cannot be read as RTF. Open it where it was made and save it again, or paste its text.`,
+    say`“${file.name}” cannot be read as RTF. Open it where it was made and save it again, or paste its text.`,
   );
 }
 

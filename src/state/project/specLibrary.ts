@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { toParolaError } from '@/core/base/errors';
 import { safeName } from '@/core/formats/fileNames';
@@ -38,12 +39,12 @@ export async function keepSpec(spec: Spec): Promise<void> {
   if (findSpec(spec.name))
     return notify(
       'error',
-      `“${spec.name}” is one of the specs that come with Parola. Give yours another name, then keep it.`,
+      say`“${spec.name}” is one of the specs that come with Parola. Give yours another name, then keep it.`,
     );
   const { own } = useSpecLibrary.getState();
   try {
     await keep([...own.filter(({ name }) => name !== spec.name), spec]);
-    notify('success', `“${spec.name}” is kept: every project can start from it.`);
+    notify('success', say`“${spec.name}” is kept: every project can start from it.`);
   } catch (error) {
     notifyError(error);
   }
@@ -61,7 +62,7 @@ export const saveSpecFile = (spec: Spec): void =>
 export async function openSpecFile(file: File): Promise<Spec | null> {
   try {
     if (file.size > mostBytes) {
-      notify('error', `“${file.name}” is far too large for a spec file: it is something else.`);
+      notify('error', say`“${file.name}” is far too large for a spec file: it is something else.`);
       return null;
     }
     return specFromJson(await file.text());

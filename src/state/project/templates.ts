@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { toParolaError } from '@/core/base/errors';
 import { safeName } from '@/core/formats/fileNames';
@@ -62,7 +63,7 @@ export async function keepTemplate(template: Template): Promise<boolean> {
   if (isBuiltIn(template.name)) {
     notify(
       'error',
-      `“${template.name}” is one of the templates that come with Parola. Give yours another name.`,
+      say`“${template.name}” is one of the templates that come with Parola. Give yours another name.`,
     );
     return false;
   }
@@ -70,7 +71,7 @@ export async function keepTemplate(template: Template): Promise<boolean> {
     await readTemplates();
     const { own } = useTemplates.getState();
     await keep([...own.filter(({ name }) => name !== template.name), template]);
-    notify('success', `“${template.name}” is kept: new projects can start from it.`);
+    notify('success', say`“${template.name}” is kept: new projects can start from it.`);
     return true;
   } catch (error) {
     notifyError(error);
@@ -90,7 +91,7 @@ export const saveTemplateFile = (template: Template): void =>
 export async function openTemplateFile(file: File): Promise<string | null> {
   try {
     if (file.size > mostBytes) {
-      notify('error', `“${file.name}” is far too large for a template: it is something else.`);
+      notify('error', say`“${file.name}” is far too large for a template: it is something else.`);
       return null;
     }
     const template = templateFromJson(await file.text());

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { toParolaError } from '@/core/base/errors';
 import type { Measurement } from '@/core/loudness/measure';
@@ -152,7 +153,7 @@ async function makePlan(part: PartRecord, proof: PartProof, signal: AbortSignal)
   const needsTone = sound && (sound.head > 0 || sound.tail > 0 || sound.holes.length > 0);
   if (sound && needsTone && !(await hasTone(part.id, measurement))) {
     problems.push(
-      'There is no room tone to put in: make a sound check, or select a second in which nobody speaks and choose “Use as room tone” in the Booth.',
+      say`There is no room tone to put in: make a sound check, or select a second in which nobody speaks and choose “Use as room tone” in the Booth.`,
     );
     sound = { head: Math.min(0, sound.head), tail: Math.min(0, sound.tail), holes: [] };
   }
@@ -281,7 +282,7 @@ export function applyFixes(kinds: readonly FixKind[] = fixKinds): boolean {
   if (chosen.size === 0) return false;
   const { sound, levels } = plan;
   const output = levels?.plan.possible && chosen.has('level') ? levels.plan.output : undefined;
-  const label = chosen.size === 1 ? (plan.texts[[...chosen][0]] ?? 'fix').toLowerCase() : 'proof fixes';
+  const label = chosen.size === 1 ? (plan.texts[[...chosen][0]] ?? say`fix`).toLowerCase() : say`proof fixes`;
   const done = edit(label, (timeline) => {
     const sounded = sound
       ? applySoundFix(timeline, chosenSound(sound, chosen), toneLookup(part.id))
@@ -300,7 +301,7 @@ export function applyFixes(kinds: readonly FixKind[] = fixKinds): boolean {
 
 /** Gain, ceiling and offset of the open part go; it sounds as it was recorded and edited. */
 export const takeOffOutput = () =>
-  edit('take gain and ceiling off', (timeline) => withOutput(timeline, undefined));
+  edit(say`take gain and ceiling off`, (timeline) => withOutput(timeline, undefined));
 
 /** What the fix that made a part what it is now had promised; null when something else did. */
 export function promiseOf(part: PartRecord): Measurement | null {
@@ -313,7 +314,7 @@ export async function makeAllPass(): Promise<void> {
   const { parts } = useProject.getState();
   const first = usePart.getState().id;
   const fixed: string[] = [];
-  await runShown('Making every part pass', async ({ signal, progress }) => {
+  await runShown(say`Making every part pass`, async ({ signal, progress }) => {
     for (const [index, { id }] of parts.entries()) {
       if (signal.aborted) return;
       progress(index / parts.length, parts[index].name);
@@ -332,7 +333,7 @@ export async function makeAllPass(): Promise<void> {
   notify(
     'info',
     fixed.length === 0
-      ? 'There was nothing to fix that a fix is known for. What is left says why beside it.'
-      : `Fixed: ${fixed.join(', ')}. Each can be undone in its part.`,
+      ? say`There was nothing to fix that a fix is known for. What is left says why beside it.`
+      : say`Fixed: ${fixed.join(', ')}. Each can be undone in its part.`,
   );
 }

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { toParolaError } from '@/core/base/errors';
 import { predictBytes } from '@/core/formats/soundFileSize';
@@ -84,7 +85,7 @@ export function judgePart(proof: PartProof, all: readonly PartProof[]): Judgemen
   if (jumps.length === 0) return { ...judgement, looks };
   const jump: Look = {
     kind: 'jump',
-    message: `The wave jumps at ${jumps.length === 1 ? 'a join' : `${jumps.length} joins`}: it clicks. Give the join a length in the loupe, or move it.`,
+    message: say`The wave jumps at ${jumps.length === 1 ? say`a join` : say`${jumps.length} joins`}: it clicks. Give the join a length in the loupe, or move it.`,
     places: jumps,
   };
   return { ...judgement, looks: [...looks, jump] };

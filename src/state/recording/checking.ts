@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { contextFrame } from '@/audio/contextFrame';
 import { sleep, within } from '@/core/base/waiting';
 import type { SoundCheck } from '@/core/recording/soundCheck';
@@ -11,20 +12,20 @@ import { recordStretch } from './recorder';
 export const checkSteps = [
   {
     id: 'silent',
-    title: 'Be silent',
-    text: 'Sit as you will while you read. These ten seconds are also this session’s room tone.',
+    title: say`Be silent`,
+    text: say`Sit as you will while you read. These ten seconds are also this session’s room tone.`,
     seconds: 10,
   },
   {
     id: 'normal',
-    title: 'Read normally',
-    text: 'Any part of the script, at the distance and in the voice you will use.',
+    title: say`Read normally`,
+    text: say`Any part of the script, at the distance and in the voice you will use.`,
     seconds: 14,
   },
   {
     id: 'loudest',
-    title: 'Read the loudest passage',
-    text: 'As loud as it gets: the shout, the laugh, the big finish.',
+    title: say`Read the loudest passage`,
+    text: say`As loud as it gets: the shout, the laugh, the big finish.`,
     seconds: 8,
   },
 ] as const;

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { hearCueTake, heardTakes, takeInPlace, type CuePlacement } from '@/core/timeline/cueTakes';
 import type { Cue } from '@/core/timeline/cues';
 import { recordedFrames, type Recorded } from '@/core/timeline/overlay';
@@ -30,25 +31,25 @@ export function takeAsPlaced(cue: Cue, take: SourceRecord): { placement: CuePlac
 
 /** What a take is called beside a cue: one of another cue bears that one's name. */
 export const nameOfTake = (cue: Cue, take: SourceRecord): string =>
-  take.cue === cue.id ? `take ${take.take} of cue ${cue.number}` : take.name;
+  take.cue === cue.id ? say`take ${take.take} of cue ${cue.number}` : take.name;
 
 /** Lets a take of a cue be heard in its place. */
 export function hearTakeOfCue(cue: Cue, take: SourceRecord): void {
   if (chosenTake(cue) === take.id) return;
   const { placement, recorded } = takeAsPlaced(cue, take);
-  edit(`hear ${nameOfTake(cue, take)}`, (before) => hearCueTake(before, recorded, placement, take.id));
+  edit(say`hear ${nameOfTake(cue, take)}`, (before) => hearCueTake(before, recorded, placement, take.id));
 }
 
 /** The takes of the chosen cue; told where there are none. */
 export function takesOfChosenCue(): { cue: Cue; takes: SourceRecord[] } | null {
   const cue = cueNow();
   if (!cue) {
-    notify('info', 'Choose a cue first.');
+    notify('info', say`Choose a cue first.`);
     return null;
   }
   const takes = takesOfCue(cue, useProject.getState().sources.values());
   if (takes.length > 0) return { cue, takes };
-  notify('info', `Cue ${cue.number} has no takes yet.`);
+  notify('info', say`Cue ${cue.number} has no takes yet.`);
   return null;
 }
 

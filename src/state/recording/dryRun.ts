@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import type { RenderChunk } from '@/audio/player';
 import { secondsToFrames } from '@/core/base/units';
 import { cueNow } from '../cues/cues';
@@ -24,7 +25,7 @@ export async function dryRun(): Promise<void> {
   if (cueRun?.dry) return;
   if (useTransport.getState().mode !== 'idle') return;
   const cue = cueNow();
-  if (!cue) return notify('info', 'Choose a cue first.');
+  if (!cue) return notify('info', say`Choose a cue first.`);
   const rateHz = rateOfProject();
   const placement = placementOfCue(cue);
   const armed = armedForCue(cue).map(({ id }) => id);

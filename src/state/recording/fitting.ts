@@ -1,3 +1,4 @@
+import { decimal, say } from '@/texts/say';
 import type { Spoken } from '@/core/cues/againstGuide';
 import { fitPieces, planFit, type FitPlan } from '@/core/cues/fitting';
 import { secondsToFrames } from '@/core/base/units';
@@ -28,7 +29,7 @@ export async function fitChosenTake(): Promise<void> {
   const heard = chosenTake(chosen.cue);
   const take = chosen.takes.find(({ id }) => id === heard);
   if (take) await fitTake(chosen.cue, take);
-  else notify('info', `No take of cue ${chosen.cue.number} is heard: choose one first.`);
+  else notify('info', say`No take of cue ${chosen.cue.number} is heard: choose one first.`);
 }
 
 /**
@@ -41,7 +42,8 @@ export async function fitTake(cue: Cue, take: SourceRecord): Promise<void> {
   const stands = recordedFrom(cue, take);
   const whole = { from: stands, recorded: recordedInCue(cue, take) };
   const measured = await measureTake(cue, whole);
-  if (!measured) return notify('info', `Take ${take.take} cannot be fitted: nobody is heard speaking in it.`);
+  if (!measured)
+    return notify('info', say`Take ${take.take} cannot be fitted: nobody is heard speaking in it.`);
   const rateHz = rateOfProject();
   const spoken = spokenOf(take, stands, measured);
   const plan = planFit(spoken, Math.round(measured.figures.long * rateHz), {
@@ -55,7 +57,7 @@ export async function fitTake(cue: Cue, take: SourceRecord): Promise<void> {
   const { placement } = takeAsPlaced(cue, take);
   const from = Math.max(0, wanted - begins);
   const recorded = fittedPieces(recordedInCue(cue, made), made, spoken, plan, Math.max(0, begins - wanted));
-  const done = edit(`fit take ${take.take} of cue ${cue.number}`, (before) =>
+  const done = edit(say`fit take ${take.take} of cue ${cue.number}`, (before) =>
     hearCueTake(
       before,
       recorded,
@@ -63,7 +65,7 @@ export async function fitTake(cue: Cue, take: SourceRecord): Promise<void> {
       made.id,
     ),
   );
-  notify(done ? 'success' : 'info', done ? told(take, measured, plan) : 'It fits as it is.');
+  notify(done ? 'success' : 'info', done ? told(take, measured, plan) : say`It fits as it is.`);
 }
 
 const endOf = (recorded: ReadonlyMap<string, readonly Piece[]>, from: number) =>
@@ -124,14 +126,14 @@ async function stretchedTake(
     partId,
     cue: cue.id,
     take: number,
-    name: `Cue ${cue.number}, take ${number}`,
-    note: `take ${take.take}, fitted`,
+    name: say`Cue ${cue.number}, take ${number}`,
+    note: say`take ${take.take}, fitted`,
     state: 'receiving',
     frames: 0,
     handleFrames: Math.round(take.handleFrames / speed),
     circled: false,
   };
-  return runShown(`Fitting ${take.name}`, async (options) => {
+  return runShown(say`Fitting ${take.name}`, async (options) => {
     try {
       await createSource(source);
       const { id, frames, channels, rateHz } = take;
@@ -148,7 +150,7 @@ async function stretchedTake(
   });
 }
 
-const seconds = (frames: number) => (Math.abs(frames) / rateOfProject()).toFixed(2);
+const seconds = (frames: number) => decimal(Math.abs(frames) / rateOfProject(), 2);
 
 /** What was done, and what is left. */
 function told(
@@ -157,16 +159,16 @@ function told(
   { pauses, speed, restFrames }: FitPlan,
 ): string {
   const given = pauses.reduce((sum, one) => sum + one, 0);
-  const percent = Math.abs((speed - 1) * 100).toFixed(1);
+  const percent = decimal(Math.abs((speed - 1) * 100), 1);
   const parts = [
     Math.abs(figures.late) >= 0.005 &&
-      `moved ${Math.abs(figures.late).toFixed(2)} s ${figures.late > 0 ? 'earlier' : 'later'}`,
-    given !== 0 && `pauses ${seconds(given)} s ${given > 0 ? 'longer' : 'shorter'}`,
-    speed !== 1 && `${percent} % ${speed > 1 ? 'faster' : 'slower'}`,
+      say`moved ${decimal(Math.abs(figures.late), 2)} s ${figures.late > 0 ? say`earlier` : say`later`}`,
+    given !== 0 && say`pauses ${seconds(given)} s ${given > 0 ? say`longer` : say`shorter`}`,
+    speed !== 1 && `${percent} % ${speed > 1 ? say`faster` : say`slower`}`,
   ].filter(Boolean);
   const rest =
     Math.abs(restFrames) > 0.02 * rateOfProject()
-      ? ` It is still ${seconds(restFrames)} s too ${restFrames > 0 ? 'long' : 'short'}: more than ${(cueSettings().stretch * 100).toFixed(0)} % is not allowed.`
+      ? say` It is still ${seconds(restFrames)} s too ${restFrames > 0 ? say`long` : say`short`}: more than ${decimal(cueSettings().stretch * 100, 0)} % is not allowed.`
       : '';
-  return `Take ${take} is fitted: ${parts.join(', ') || 'put in its place'}.${rest}`;
+  return say`Take ${take} is fitted: ${parts.join(', ') || say`put in its place`}.${rest}`;
 }

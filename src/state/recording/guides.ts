@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import * as guides from '@/core/timeline/guides';
 import { useTransport } from '../hearing/transport';
 import { edit } from '../sheet/part';
@@ -7,17 +8,17 @@ const idle = () => useTransport.getState().mode === 'idle';
 
 export function renameGuide(id: string, name: string): void {
   const trimmed = name.trim();
-  if (idle() && trimmed) edit('rename guide', (timeline) => guides.renameGuide(timeline, id, trimmed));
+  if (idle() && trimmed) edit(say`rename guide`, (timeline) => guides.renameGuide(timeline, id, trimmed));
 }
 
 export function removeGuide(id: string): void {
-  if (idle()) edit('remove guide', (timeline) => guides.removeGuide(timeline, id));
+  if (idle()) edit(say`remove guide`, (timeline) => guides.removeGuide(timeline, id));
 }
 
 /** In step the part keeps the guide's time; without, its time can be edited and the guide goes with it. */
 export function setInStep(id: string, inStep: boolean): void {
   if (!idle()) return;
-  edit(inStep ? 'in step' : 'let go of step', (timeline) =>
+  edit(inStep ? say`in step` : say`let go of step`, (timeline) =>
     inStep ? guides.takeUpStep(timeline, id) : guides.letGo(timeline, id),
   );
 }

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { listMicrophones, listOutputs, onDevicesChanged, type Device } from '@/audio/inputs';
 import { toParolaError } from '@/core/base/errors';
@@ -68,7 +69,7 @@ export const inputName = (choice: InputChoice) => {
     case 'file':
       return choice.name;
     case 'far':
-      return 'Far away';
+      return say`Far away`;
     case 'microphone':
       return choice.label;
   }
@@ -96,7 +97,7 @@ export async function chooseInput(choice: InputChoice, chosenFile: File | null =
     const wanted = await present(choice);
     const { input, choice: granted } = await openInput(mainInput, wanted, rateOfProject(), file, inputLost);
     if (mine !== opening) return;
-    const detail = `${input.channels === 1 ? 'mono' : `${input.channels} inputs`} · ${(input.granted.rateHz ?? rateOfProject()) / 1000} kHz`;
+    const detail = `${input.channels === 1 ? say`mono` : say`${input.channels} inputs`} · ${(input.granted.rateHz ?? rateOfProject()) / 1000} kHz`;
     set({ status: 'open', choice: granted, detail, channels: input.channels });
     setInputChoice(granted);
     const highest = Math.max(
@@ -144,20 +145,20 @@ function inputLost() {
   const { choice, status } = get();
   if (status !== 'open') return;
   const { mode } = useTransport.getState();
-  const name = choice ? inputName(choice) : 'The input';
+  const name = choice ? inputName(choice) : say`The input`;
   set({
     status: 'failed',
-    detail: `${name} is gone. Plug it in and choose it again.`,
+    detail: say`${name} is gone. Plug it in and choose it again.`,
     monitoring: false,
     channels: 0,
   });
   if (mode === 'recording' || mode === 'rolling') {
     notify(
       'error',
-      `${name} went away while recording. Everything up to then is kept. Plug it in and choose it again to go on.`,
+      say`${name} went away while recording. Everything up to then is kept. Plug it in and choose it again to go on.`,
     );
   } else {
-    notify('warning', `${name} went away. Plug it in and choose it again, or choose another input.`);
+    notify('warning', say`${name} went away. Plug it in and choose it again, or choose another input.`);
   }
   const ended = endTake();
   // The recorder reads what was captured to its end, and the take ends there.
@@ -171,7 +172,7 @@ onEngineStopped((gone) => {
   else if (mode === 'recording' || mode === 'rolling') {
     notify(
       'error',
-      'The browser has interrupted the sound. Everything up to then is kept; record again to go on.',
+      say`The browser has interrupted the sound. Everything up to then is kept; record again to go on.`,
     );
     void endTake();
   }
@@ -193,7 +194,7 @@ export async function refreshDevices(): Promise<void> {
   if (status !== 'failed' || choice?.kind !== 'microphone' || choice.deviceId === '') return;
   if (!isThere(choice, microphones)) return;
   await chooseInput(choice);
-  if (get().status === 'open') notify('success', `${choice.label} is back.`);
+  if (get().status === 'open') notify('success', say`${choice.label} is back.`);
 }
 
 /** Follows plugging in and out for as long as a project is open; returns how to stop. */

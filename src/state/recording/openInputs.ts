@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { Capture } from '@/audio/capture';
 import { openMicrophone, type OpenInput } from '@/audio/inputs';
 import { openFileInput, openPracticeReader } from '@/audio/simulatedInput';
@@ -41,7 +42,7 @@ async function openChosen(
       if (!file)
         throw new ParolaError(
           'not-found',
-          `Choose the file “${choice.name}” again: a browser does not keep it.`,
+          say`Choose the file “${choice.name}” again: a browser does not keep it.`,
         );
       return { input: await openFileInput(context, bus, file), choice };
     case 'far':

@@ -1,3 +1,4 @@
+import { decimal, say } from '@/texts/say';
 import { ParolaError } from '@/core/base/errors';
 import { addMarks } from '@/core/timeline/edits';
 import type { Finding } from '@/core/recording/levelWatch';
@@ -30,7 +31,8 @@ const sameClapSeconds = 0.05;
  */
 export async function placeTake({ live, source, placement, take }: EndedTake): Promise<void> {
   const timeline = timelineOfPart(source.partId);
-  if (!timeline) throw new ParolaError('not-found', `The part of take ${source.take} is not there any more.`);
+  if (!timeline)
+    throw new ParolaError('not-found', say`The part of take ${source.take} is not there any more.`);
   const { frames, handleFrames, length, overrunFrames, summary } = take;
   const abandonedTo =
     placement.mode === 'retake'
@@ -42,16 +44,16 @@ export async function placeTake({ live, source, placement, take }: EndedTake): P
   const found = foundMarks(live, length, source.rateHz, newId);
   editPart(
     source.partId,
-    `take ${source.take}`,
+    say`take ${source.take}`,
     (before) =>
       addMarks(placeRecording(before, recorded, placement, { keptMarks: live.markIds, abandonedTo }), found),
     { id: source.id, frames, overrunFrames, summary },
   );
   if (overrunFrames > 0) {
-    const lost = (overrunFrames / source.rateHz).toFixed(2);
+    const lost = decimal(overrunFrames / source.rateHz, 2);
     notify(
       'warning',
-      `Storage could not keep up: ${lost} s of take ${source.take} were lost. Check the disk before you go on.`,
+      say`Storage could not keep up: ${lost} s of take ${source.take} were lost. Check the disk before you go on.`,
     );
   }
 }

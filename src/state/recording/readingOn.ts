@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { contextFrame } from '@/audio/contextFrame';
 import { addTrack } from '@/core/timeline/tracks';
 import type { Timeline } from '@/core/timeline/timeline';
@@ -80,7 +81,7 @@ function tracksIn(partId: string, armed: readonly ArmedTrack[]): ArmedTrack[] {
         const side = here.find((track) => track.id === id)?.side;
         return addTrack(result, { id, name, ...(side && { side }) });
       }, timeline);
-  editPart(partId, 'add track', withStaves);
+  editPart(partId, say`add track`, withStaves);
   return [...armed];
 }
 
@@ -90,7 +91,7 @@ async function followingPart(): Promise<string | null> {
   const { id, timeline } = usePart.getState();
   const next = parts[parts.findIndex((part) => part.id === id) + 1];
   if (next) return next.id;
-  return addPart(`Part ${parts.length + 1}`, false, timeline.tracks);
+  return addPart(say`Part ${parts.length + 1}`, false, timeline.tracks);
 }
 
 /** Ends the take at this moment and goes on with the next part, without a sample between them lost. */
@@ -103,7 +104,7 @@ export async function startNextPart(): Promise<void> {
   const following = await followingPart();
   const timeline = following ? timelineOfPart(following) : null;
   if (!following || !timeline || !partRecord(following))
-    return notify('warning', 'There is no next part to go on in: the recording goes on here.');
+    return notify('warning', say`There is no next part to go on in: the recording goes on here.`);
   // Storage took its time: the take may have been stopped meanwhile.
   if (runningTake() !== before || get().mode !== 'recording') return;
   const tracks = tracksIn(following, before.tracks);

@@ -1,3 +1,4 @@
+import { decimal, say } from '@/texts/say';
 import { formatTime } from '@/core/base/units';
 import { guidesOf, isInStep } from '@/core/timeline/guides';
 import { continuation, type Placement } from '@/core/timeline/takes';
@@ -12,11 +13,11 @@ import { isReadOnly, rateOfProject, sourceList } from '../project/openProject';
 import { useTransport } from '../hearing/transport';
 
 export const modeNames: Record<RecordMode, string> = {
-  continue: 'Continue',
-  retake: 'Retake',
-  insert: 'Insert',
-  patch: 'Patch',
-  cue: 'Cue',
+  continue: say`Continue`,
+  retake: say`Retake`,
+  insert: say`Insert`,
+  patch: say`Patch`,
+  cue: say`Cue`,
 };
 
 /** How Record works in the open part: where there are no cues none is recorded. */
@@ -70,21 +71,22 @@ export function placementNow(): Placement | null {
 /** Why nothing can be recorded now, or null. */
 function obstacle(): string | null {
   const { status } = useInput.getState();
-  if (isReadOnly()) return 'read-only here';
-  if (useTransport.getState().mode === 'finishing') return 'storing the take';
-  if (!usePart.getState().id) return 'add a part first';
-  if (status === 'opening') return 'opening the input';
+  if (isReadOnly()) return say`read-only here`;
+  if (useTransport.getState().mode === 'finishing') return say`storing the take`;
+  if (!usePart.getState().id) return say`add a part first`;
+  if (status === 'opening') return say`opening the input`;
   const missing = missingMicrophone();
-  if (missing) return `“${missing}” is not there`;
-  if (status !== 'open') return 'choose an input first';
+  if (missing) return say`“${missing}” is not there`;
+  if (status !== 'open') return say`choose an input first`;
   // A cue is recorded from a microphone that is there, whatever its track would have.
   const isCue = recordModeNow() === 'cue' && cueSettings().voices === 'own';
   const [unreachable] = isCue ? [] : unreachableNow();
-  if (unreachable) return `no input ${unreachable.channel + 1} for ${unreachable.name}`;
-  if (armedToRecord().length === 0) return 'no track is armed';
-  if (!placementNow()) return recordModeNow() === 'cue' ? 'choose a cue first' : 'select what to replace';
+  if (unreachable) return say`no input ${unreachable.channel + 1} for ${unreachable.name}`;
+  if (armedToRecord().length === 0) return say`no track is armed`;
+  if (!placementNow())
+    return recordModeNow() === 'cue' ? say`choose a cue first` : say`select what to replace`;
   if (recordSettings().mode === 'insert' && isInStep(usePart.getState().timeline))
-    return 'no gap in step with a guide: Retake, or let go of step';
+    return say`no gap in step with a guide: Retake, or let go of step`;
   return null;
 }
 
@@ -98,7 +100,7 @@ export function recordIntent(): { can: boolean; label: string } {
   const names = timeline.tracks.length > 1 ? `${armed.map(({ name }) => name).join(' + ')} · ` : '';
   return {
     can: true,
-    label: `take ${cue ? nextCueTake(cue.id) : nextTake(id)} · ${names}${describePlacement()}`,
+    label: say`take ${cue ? nextCueTake(cue.id) : nextTake(id)} · ${names}${describePlacement()}`,
   };
 }
 
@@ -111,9 +113,9 @@ function describeCompanions(placement: Placement | null): string {
   const names = [...timeline.tracks, ...guides]
     .filter(({ id }) => heard.includes(id))
     .map(({ name }) => name);
-  if (names.length > 0) return `hearing ${names.join(', ')}`;
-  if (guides.length > 0) return 'guide not heard';
-  return recordSettings().hearOthers === false ? 'others not heard' : '';
+  if (names.length > 0) return say`hearing ${names.join(', ')}`;
+  if (guides.length > 0) return say`guide not heard`;
+  return recordSettings().hearOthers === false ? say`others not heard` : '';
 }
 
 function describePlacement(): string {
@@ -122,23 +124,23 @@ function describePlacement(): string {
   const time = (frame: number) => formatTime(frame / rateOfProject(), true);
   const extras = [
     fixedSeconds && placement?.mode !== 'cue' ? `${fixedSeconds} s` : '',
-    keepGoing ? 'P: next part' : '',
+    keepGoing ? say`P: next part` : '',
     describeCompanions(placement),
   ].filter(Boolean);
   const where = () => {
     switch (placement?.mode) {
       case 'cue':
-        return cueSettings().end === 'out' ? 'to its end' : 'runs on';
+        return cueSettings().end === 'out' ? say`to its end` : say`runs on`;
       case 'retake':
-        return `over ${time(placement.at)} on`;
+        return say`over ${time(placement.at)} on`;
       case 'insert':
-        return `gap at ${time(placement.at)}`;
+        return say`gap at ${time(placement.at)}`;
       case 'patch':
         return placement.length === 'selection'
-          ? `exactly ${((placement.to - placement.from) / rateOfProject()).toFixed(1)} s`
-          : 'selection, own length';
+          ? say`exactly ${decimal((placement.to - placement.from) / rateOfProject(), 1)} s`
+          : say`selection, own length`;
       default:
-        return 'at the end';
+        return say`at the end`;
     }
   };
   return [where(), ...extras].join(' · ');

@@ -1,3 +1,4 @@
+import { language, say } from '@/texts/say';
 import { ParolaError } from '@/core/base/errors';
 import type { RingMemory } from '@/core/base/ring';
 import { within } from '@/core/base/waiting';
@@ -34,7 +35,10 @@ let silent = 0;
 let watch: ReturnType<typeof setInterval> | undefined;
 
 function connect(): Worker {
-  const fresh = new Worker(new URL('../../workers/recorder.worker.ts', import.meta.url), { type: 'module' });
+  const fresh = new Worker(new URL('../../workers/recorder.worker.ts', import.meta.url), {
+    type: 'module',
+    name: language,
+  });
   fresh.onmessage = ({ data }: MessageEvent<FromRecorder>) => receive(data);
   const died = () => lost(fresh);
   fresh.onerror = died;
@@ -67,7 +71,7 @@ function lost(dead: Worker) {
   running.clear();
   for (const [id, events] of ended)
     void storedResult(id).then((take) =>
-      events.ended(take, 'The recorder stopped unexpectedly, and a new one has been started.'),
+      events.ended(take, say`The recorder stopped unexpectedly, and a new one has been started.`),
     );
 }
 
@@ -118,7 +122,7 @@ export function stopRecorder(): void {
   worker = null;
   const ended = [...running];
   running.clear();
-  for (const [id, events] of ended) events.ended(nothing(id), 'The project was closed.');
+  for (const [id, events] of ended) events.ended(nothing(id), say`The project was closed.`);
 }
 
 // — Recordings —
@@ -171,7 +175,7 @@ export function recordStretch({ role, channel, atFrame, frames, rateHz, projectI
     partId: '',
     trackId: '',
     take: 0,
-    name: role === 'tone' ? 'Room tone' : 'Check',
+    name: role === 'tone' ? say`Room tone` : say`Check`,
     rateHz,
     channels: 1,
     state: 'recording' as const,
@@ -187,7 +191,7 @@ export function recordStretch({ role, channel, atFrame, frames, rateHz, projectI
         ended(take, failure) {
           if (failure) reject(new ParolaError('device-lost', failure));
           else if (take.length < frames)
-            reject(new ParolaError('device-lost', 'The input went away before the check was over.'));
+            reject(new ParolaError('device-lost', say`The input went away before the check was over.`));
           else resolve(take);
         },
       },

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { contextFrame } from '@/audio/contextFrame';
 import { countIn, playAt } from '@/audio/playAt';
 import { assert, ParolaError, toParolaError } from '@/core/base/errors';
@@ -71,7 +72,7 @@ export async function record(): Promise<void> {
   if (running) return;
   if (get().mode === 'playing') endPlaying();
   const intent = recordIntent();
-  if (!intent.can) return notify('info', `Cannot record: ${intent.label}.`);
+  if (!intent.can) return notify('info', say`Cannot record: ${intent.label}.`);
   const placement = placementNow();
   assert(placement, 'the intent has looked for one');
   await begin(placement);
@@ -102,7 +103,7 @@ export function newTake(
     trackId: tracks[0].id,
     trackIds: tracks.map(({ id }) => id),
     take,
-    name: cue ? `Cue ${cue.number}, take ${take}` : `Take ${take}`,
+    name: cue ? say`Cue ${cue.number}, take ${take}` : say`Take ${take}`,
     ...(cue && { cue: cue.id }),
     rateHz: rateOfProject(),
     channels: tracks.length,
@@ -142,7 +143,7 @@ export async function begin(placement: Placement): Promise<void> {
     const { context, bus } = engine;
     const input = openedInput();
     if (running !== mine) return;
-    if (!input) throw new ParolaError('device-lost', 'The input is not open any more. Choose it again.');
+    if (!input) throw new ParolaError('device-lost', say`The input is not open any more. Choose it again.`);
     const soon = lead > 0 || companions || input.start ? leadSeconds : 0;
     /** The frame at which the caret is played; a reader who follows it is captured a round trip later. */
     const punch = contextFrame(context, soon) + (runUp?.[0].length ?? 0);
@@ -279,10 +280,10 @@ function warnOf(signal: 'quiet' | 'none', track: ArmedTrack | undefined, count: 
   if (signal === 'none') {
     notify(
       'warning',
-      `Nothing comes from the input for ${track?.name ?? 'the track'}: is the microphone muted or unplugged? The recording goes on.`,
+      say`Nothing comes from the input for ${track?.name ?? say`the track`}: is the microphone muted or unplugged? The recording goes on.`,
     );
   } else if (count === 1) {
-    notify('info', 'Nothing has been said for 20 seconds. The recording goes on.');
+    notify('info', say`Nothing has been said for 20 seconds. The recording goes on.`);
   }
 }
 
@@ -361,7 +362,7 @@ async function end(mine: RunningTake, take: TakeResult, failure: string | null) 
     if (failure)
       notify(
         'error',
-        `Recording stopped: ${failure} ${take.length > 0 ? 'Everything up to then is kept.' : 'Nothing had been recorded yet.'}`,
+        say`Recording stopped: ${failure} ${take.length > 0 ? say`Everything up to then is kept.` : say`Nothing had been recorded yet.`}`,
       );
   } catch (error) {
     notify('error', toParolaError(error).message);

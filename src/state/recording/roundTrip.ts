@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { contextFrame } from '@/audio/contextFrame';
 import { playAt } from '@/audio/playAt';
 import { assert, ParolaError } from '@/core/base/errors';
@@ -68,7 +69,7 @@ export async function checkLoopback(): Promise<RoundTrip> {
     if (!found) {
       throw new ParolaError(
         'not-found',
-        'The clicks did not come back. Turn the output up, hold the headphones to the microphone, then check again.',
+        say`The clicks did not come back. Turn the output up, hold the headphones to the microphone, then check again.`,
       );
     }
     await writeSetting(key(), found.roundTripFrames);

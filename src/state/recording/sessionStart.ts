@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { toParolaError } from '@/core/base/errors';
 import { defaultLevelChoice, profileOf } from '@/core/recording/levelProfiles';
@@ -91,15 +92,15 @@ export function inputStanding(): Standing & { canOpen: boolean } {
   const canOpen = lastInput?.kind === 'reader' || lastInput?.kind === 'microphone';
   const isOpen = status === 'open' && choice !== null;
   if (isOpen && sameInput(choice, lastInput))
-    return { weight: 'fine', text: `The input of last time: ${inputName(choice)}.`, canOpen: false };
+    return { weight: 'fine', text: say`The input of last time: ${inputName(choice)}.`, canOpen: false };
   if (isOpen)
     return last === null
-      ? { weight: 'fine', text: `The input: ${inputName(choice)}.`, canOpen: false }
-      : { weight: 'better', text: `${inputName(choice)}, and last time it was ${last}.`, canOpen };
-  if (last === null) return { weight: 'must', text: 'No input yet: choose one at the top.', canOpen };
+      ? { weight: 'fine', text: say`The input: ${inputName(choice)}.`, canOpen: false }
+      : { weight: 'better', text: say`${inputName(choice)}, and last time it was ${last}.`, canOpen };
+  if (last === null) return { weight: 'must', text: say`No input yet: choose one at the top.`, canOpen };
   return {
     weight: 'must',
-    text: canOpen ? `Last time it was ${last}.` : `Last time it was ${last}: choose it at the top.`,
+    text: canOpen ? say`Last time it was ${last}.` : say`Last time it was ${last}: choose it at the top.`,
     canOpen,
   };
 }
@@ -109,7 +110,7 @@ export function openLastInput(): void {
   const { lastInput } = get();
   if (useProject.getState().readOnly) return;
   if (!lastInput || !inputStanding().canOpen)
-    return notify('info', 'There is no input of last time that could be opened: choose one at the top.');
+    return notify('info', say`There is no input of last time that could be opened: choose one at the top.`);
   void chooseInput(lastInput);
 }
 
@@ -121,8 +122,8 @@ export function checkStanding(): { readonly checkedAt: number | null; readonly s
   const reference = checks.find((check) => check.reference && check !== latest) ?? null;
   if (!latest) {
     const text = reference
-      ? 'Level and tone were not compared with the reference today.'
-      : 'Level and tone were not checked today.';
+      ? say`Level and tone were not compared with the reference today.`
+      : say`Level and tone were not checked today.`;
     return { checkedAt: null, said: [{ weight: 'better', text }] };
   }
   const profile = profileOf(project?.levels ?? defaultLevelChoice, project?.spec.aimPeakDbfs ?? null);
@@ -148,7 +149,7 @@ export async function recordTone(): Promise<void> {
   }
   if (!project || readOnly || useTransport.getState().mode !== 'idle') return;
   if (!openedInput() || !choice)
-    return notify('info', 'Choose an input first: the room is recorded from it.');
+    return notify('info', say`Choose an input first: the room is recorded from it.`);
   const mine = ++room;
   const at = Date.now();
   try {
@@ -165,7 +166,7 @@ export async function recordTone(): Promise<void> {
   } catch (thrown) {
     if (mine !== room) return;
     set({ roomSince: null });
-    notify('error', `The room was not recorded: ${toParolaError(thrown).message}`);
+    notify('error', say`The room was not recorded: ${toParolaError(thrown).message}`);
   }
 }
 
@@ -184,6 +185,6 @@ async function keepTone(
   if (known === undefined)
     notify(
       'warning',
-      'The room was digital silence: a muted microphone or a noise gate. Turn it off, and record the room again.',
+      say`The room was digital silence: a muted microphone or a noise gate. Turn it off, and record the room again.`,
     );
 }

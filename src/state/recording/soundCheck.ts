@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { toParolaError } from '@/core/base/errors';
 import { adviseOn, adviseToMatch, compareChecks, type Advice } from '@/core/recording/advice';
@@ -86,7 +87,7 @@ export async function runSoundCheck(): Promise<void> {
   } catch (thrown) {
     if (checked) await removeSource(checked.tone.source).catch(() => undefined);
     set({ phase: 'ready' });
-    notify('error', `The sound check stopped: ${toParolaError(thrown).message}`);
+    notify('error', say`The sound check stopped: ${toParolaError(thrown).message}`);
   }
 }
 
@@ -102,7 +103,7 @@ export function rememberTone(
     partId: '',
     trackId: '',
     take: 0,
-    name: 'Room tone',
+    name: say`Room tone`,
     rateHz: rateOfProject(),
     channels: 1,
     state: 'kept',

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { hearTake, insertRecording, stackAt } from '@/core/timeline/takes';
 import { clockOf, sheetFramesOf, sourcesOf, type TakePlace } from '@/core/timeline/timeline';
@@ -48,7 +49,7 @@ function partHearing(take: string): string | null {
     return timeline !== null && sourcesOf(timeline).has(take);
   });
   if (!hearing) return null;
-  return hearing.id === usePart.getState().id ? '' : ` of “${hearing.name}”`;
+  return hearing.id === usePart.getState().id ? '' : say` of “${hearing.name}”`;
 }
 
 /** Hides a take until the project is closed; then its audio goes. One that is on the sheet stays. */
@@ -57,7 +58,7 @@ export function deleteTake(take: SourceRecord): void {
   if (where !== null)
     return notify(
       'info',
-      `${take.name} is on the sheet${where}. Put another take in its place, or strike it and close up; then delete it.`,
+      say`${take.name} is on the sheet${where}. Put another take in its place, or strike it and close up; then delete it.`,
     );
   choose(take.id, false);
   changeTake(take, { deleted: true });
@@ -75,7 +76,7 @@ export function moveTakes(takes: readonly SourceRecord[], partId: string): void 
   if (free.length < takes.length)
     notify(
       'info',
-      'A take that is on the sheet stays in its part. Move its passage, or put another take in its place first.',
+      say`A take that is on the sheet stays in its part. Move its passage, or put another take in its place first.`,
     );
   for (const take of free) {
     choose(take.id, false);
@@ -133,18 +134,18 @@ export function putInPlace(take: SourceRecord): void {
   const { timeline, caret } = usePart.getState();
   const places = placesOf(timeline.places, take.id);
   if (places.length === 0) {
-    edit(`insert take ${take.take}`, (before) =>
+    edit(say`insert take ${take.take}`, (before) =>
       insertRecording(before, recordedOf(take, takeLength(take)), caret),
     );
     return;
   }
-  const changed = edit(`hear take ${take.take}`, (before) =>
+  const changed = edit(say`hear take ${take.take}`, (before) =>
     places.reduce(
       (result, { at, length }) => hearTake(result, take.id, { from: at, to: at + length }),
       before,
     ),
   );
-  if (!changed) notify('info', `${take.name} is what is heard in its place already.`);
+  if (!changed) notify('info', say`${take.name} is what is heard in its place already.`);
 }
 
 /** The takes that could be heard in the selection, and those that are. */
@@ -167,5 +168,5 @@ export function stackOfSelection(): { takes: SourceRecord[]; heard: ReadonlySet<
 /** Lets a take be heard in the selection. */
 export function hearInSelection(take: SourceRecord): void {
   const { selection } = usePart.getState();
-  if (selection) edit(`hear take ${take.take}`, (before) => hearTake(before, take.id, selection));
+  if (selection) edit(say`hear take ${take.take}`, (before) => hearTake(before, take.id, selection));
 }

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { alignLines } from '@/core/speech/lineAlignment';
 import { sentencesOf } from '@/core/speech/sentences';
 import { defaultFindingOptions } from '@/core/speech/findings';
@@ -63,7 +64,7 @@ export function currentLineFromCaret(): void {
 
 /** Moves a line's mark, when it was dragged. */
 export const moveLineMark = (markId: string, at: number) =>
-  edit('move line', (timeline) => changeMark(timeline, markId, { at }));
+  edit(say`move line`, (timeline) => changeMark(timeline, markId, { at }));
 
 /** To where a line was read: its first reading that is heard. False when it was not read. */
 export function goToReading(lineId: string): boolean {
@@ -82,8 +83,8 @@ export function goToReading(lineId: string): boolean {
 export async function layScript(): Promise<void> {
   const { id, timeline } = usePart.getState();
   const script = openScript();
-  if (script.length === 0) return notify('info', 'This part has no script yet. Paste it in the Brief.');
-  const found = await runShown('Laying the script along the reading', (options) =>
+  if (script.length === 0) return notify('info', say`This part has no script yet. Paste it in the Brief.`);
+  const found = await runShown(say`Laying the script along the reading`, (options) =>
     lookThrough(timeline, { ...defaultFindingOptions, kinds: ['restart', 'readTwice'] }, options),
   );
   const now = usePart.getState();
@@ -97,8 +98,8 @@ export async function layScript(): Promise<void> {
     script.map(({ text }) => text.length),
     sentences,
   );
-  if (aligned.length === 0) return notify('info', 'No speech was found to lay the script along.');
-  edit('lay the script', (before) =>
+  if (aligned.length === 0) return notify('info', say`No speech was found to lay the script along.`);
+  edit(say`lay the script`, (before) =>
     aligned.reduce(
       (result, { line, first }) =>
         scriptLines.placeLine(
@@ -115,7 +116,7 @@ export async function layScript(): Promise<void> {
   notify(
     'success',
     missing === 0
-      ? `All ${script.length} lines are laid along the reading. Drag a line’s number where it is not right.`
-      : `${aligned.length} of ${script.length} lines are laid along the reading; ${missing} seem not to be read. Drag a line’s number where it is not right.`,
+      ? say`All ${script.length} lines are laid along the reading. Drag a line’s number where it is not right.`
+      : say`${aligned.length} of ${script.length} lines are laid along the reading; ${missing} seem not to be read. Drag a line’s number where it is not right.`,
   );
 }

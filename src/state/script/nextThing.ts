@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { lineStates } from '@/core/timeline/scriptLines';
 import type { Range } from '@/core/timeline/range';
 import { allCuts } from '@/core/timeline/joints';
@@ -38,8 +39,8 @@ function toDo(): Thing[] {
           ...readings[0],
           what:
             state === 'stale'
-              ? `The text of line ${index + 1} was changed after it was read`
-              : `Line ${index + 1} is read ${readings.length} times`,
+              ? say`The text of line ${index + 1} was changed after it was read`
+              : say`Line ${index + 1} is read ${readings.length} times`,
           go: () => {
             goToLine(index);
             select(readings[0].from, readings[0].to);
@@ -83,9 +84,9 @@ export function nextThing(): void {
   }
   if (unread.length > 0) {
     goToLine(unread[0]);
-    return notify('info', `Line ${unread.map((index) => index + 1).join(', ')}: not read yet.`);
+    return notify('info', say`Line ${unread.map((index) => index + 1).join(', ')}: not read yet.`);
   }
-  if (things.length === 0) return notify('success', 'Nothing is left to do in this part.');
+  if (things.length === 0) return notify('success', say`Nothing is left to do in this part.`);
   things[0].go();
   notify('info', things[0].what);
 }
@@ -101,7 +102,7 @@ function step(places: readonly number[], direction: -1 | 1, nothing: string) {
   else setCaret(found);
 }
 
-const further = (direction: -1 | 1) => (direction > 0 ? 'after' : 'before');
+const further = (direction: -1 | 1) => (direction > 0 ? say`after` : say`before`);
 
 export const stepToMark = (direction: -1 | 1) =>
   step(
@@ -110,7 +111,7 @@ export const stepToMark = (direction: -1 | 1) =>
       .timeline.marks.filter(({ kind }) => markTraits[kind].listed)
       .map(({ at }) => at),
     direction,
-    `There is no mark ${further(direction)} the caret.`,
+    say`There is no mark ${further(direction)} the caret.`,
   );
 
 /**
@@ -128,12 +129,12 @@ export const stepToFault = (direction: -1 | 1) =>
         .map(({ range }) => range.from),
     ],
     direction,
-    `There is no fault ${further(direction)} the caret.`,
+    say`There is no fault ${further(direction)} the caret.`,
   );
 
 export const stepToJoin = (direction: -1 | 1) =>
   step(
     allCuts(usePart.getState().timeline).map(({ to }) => to),
     direction,
-    `There is no join ${further(direction)} the caret.`,
+    say`There is no join ${further(direction)} the caret.`,
   );

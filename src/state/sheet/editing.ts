@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { secondsToFrames } from '@/core/base/units';
 import { stet, strike } from '@/core/timeline/edits';
@@ -36,7 +37,7 @@ export const useEditSettings = create<{
 const selectFirst = (what: string) =>
   notify(
     'info',
-    `Select ${what} first: drag over it, or set its ends with {key:selectionStart} and {key:selectionEnd}.`,
+    say`Select ${what} first: drag over it, or set its ends with {key:selectionStart} and {key:selectionEnd}.`,
   );
 
 function selected(what: string): Range | null {
@@ -49,7 +50,7 @@ function selected(what: string): Range | null {
 
 /** Strikes the selection; on one stave of several the time stays, and room tone is heard there. */
 export function strikeSelection(): void {
-  const range = selected('the passage to strike');
+  const range = selected(say`the passage to strike`);
   if (!range) return;
   const only = focusedTracks();
   if (!only) {
@@ -58,7 +59,7 @@ export function strikeSelection(): void {
   }
   const [track] = only;
   const lookup = toneLookup(usePart.getState().id);
-  edit('strike on one stave', (timeline) => muteStave(timeline, track, range, lookup));
+  edit(say`strike on one stave`, (timeline) => muteStave(timeline, track, range, lookup));
 }
 
 /**
@@ -71,7 +72,7 @@ export function stetSelection(): void {
   if (only && selection) return restoreStave(only, selection);
   const range = selection ?? partClock().struckAround(caret);
   if (!range)
-    return notify('info', 'Nothing is struck here. Put the caret into a struck passage, or select it.');
+    return notify('info', say`Nothing is struck here. Put the caret into a struck passage, or select it.`);
   edit('stet', (before) => stet(before, range));
 }
 
@@ -82,29 +83,29 @@ function restoreStave(only: ReadonlySet<string>, range: Range): void {
     ([source, places]) => sources.has(source) && places.some(({ track }) => only.has(track)),
   );
   const last = takes[takes.length - 1]?.[0];
-  if (!last) return notify('info', 'No recording of this stave is known here.');
-  edit('stet on one stave', (before) => hearTake(before, last, range, only));
+  if (!last) return notify('info', say`No recording of this stave is known here.`);
+  edit(say`stet on one stave`, (before) => hearTake(before, last, range, only));
 }
 
 export function strikeFlubs(): void {
-  const done = edit('strike all flubs', (timeline) => strikeMarked(timeline, 'flub'));
+  const done = edit(say`strike all flubs`, (timeline) => strikeMarked(timeline, 'flub'));
   if (!done)
     notify(
       'info',
-      'No flub is marked as a range. While recording, {key:flubRange} begins one and ends it at the pickup.',
+      say`No flub is marked as a range. While recording, {key:flubRange} begins one and ends it at the pickup.`,
     );
 }
 
 // — Passages —
 
 export function copySelection(): void {
-  const range = selected('the passage to copy');
+  const range = selected(say`the passage to copy`);
   if (!range) return;
   useClipboard.setState({ passage: passages.copyPassage(usePart.getState().timeline, range) });
 }
 
 export function cutSelection(): void {
-  const range = selected('the passage to cut');
+  const range = selected(say`the passage to cut`);
   if (!range) return;
   copySelection();
   // In step the time stays, and what was cut falls silent.
@@ -118,7 +119,7 @@ export function cutSelection(): void {
 export function pasteAtCaret(): void {
   const { passage } = useClipboard.getState();
   const { caret } = usePart.getState();
-  if (!passage) return notify('info', 'Nothing was cut or copied yet.');
+  if (!passage) return notify('info', say`Nothing was cut or copied yet.`);
   if (edit('paste', (timeline) => passages.pastePassage(timeline, passage, caret, { newId })))
     select(caret, caret + passage.frames);
 }
@@ -127,7 +128,7 @@ export function pasteAtCaret(): void {
 export async function pasteOverAtCaret(): Promise<void> {
   const { passage } = useClipboard.getState();
   const { caret, selection, timeline } = usePart.getState();
-  if (!passage) return notify('info', 'Nothing was cut or copied yet.');
+  if (!passage) return notify('info', say`Nothing was cut or copied yet.`);
   const at = selection?.from ?? caret;
   const table = focusedTable(timeline);
   const end = Math.min(table.frames, at + passage.frames);
@@ -136,7 +137,7 @@ export async function pasteOverAtCaret(): Promise<void> {
   );
   const own = speechLevel(await passageLevels(passage));
   const gainDb = Number.isFinite(around) && Number.isFinite(own) ? rounded(around - own) : 0;
-  if (edit('paste over', (before) => passages.pasteOver(before, passage, at, { newId, gainDb })))
+  if (edit(say`paste over`, (before) => passages.pasteOver(before, passage, at, { newId, gainDb })))
     select(at, at + passage.frames);
 }
 
@@ -154,9 +155,9 @@ async function passageLevels(passage: passages.Passage): Promise<Float32Array> {
  */
 export function nudge(milliseconds: number): void {
   const range = usePart.getState().selection ?? pieceAroundCaret();
-  if (!range) return notify('info', 'There is nothing here to move.');
+  if (!range) return notify('info', say`There is nothing here to move.`);
   const by = Math.round((milliseconds / 1000) * rateOfProject());
-  slide(range, by, `nudge ${milliseconds} ms`);
+  slide(range, by, say`nudge ${milliseconds} ms`);
 }
 
 export function slide(range: Range, by: number, label = 'slide'): void {
@@ -171,19 +172,21 @@ export function slide(range: Range, by: number, label = 'slide'): void {
 export function splitAtCaret(): void {
   const { caret } = usePart.getState();
   if (!edit('split', (timeline) => joints.split(timeline, caret)))
-    notify('info', 'There is an end of a piece here already.');
+    notify('info', say`There is an end of a piece here already.`);
 }
 
 export function trimAtCaret(end: 'start' | 'end'): void {
   const { caret } = usePart.getState();
   if (
-    !edit(end === 'start' ? 'trim start' : 'trim end', (timeline) => joints.trimPiece(timeline, caret, end))
+    !edit(end === 'start' ? say`trim start` : say`trim end`, (timeline) =>
+      joints.trimPiece(timeline, caret, end),
+    )
   )
-    notify('info', 'The caret stands at the edge of its piece: there is nothing to trim on that side.');
+    notify('info', say`The caret stands at the edge of its piece: there is nothing to trim on that side.`);
 }
 
 export function fadeSelection(side: 'fadeIn' | 'fadeOut'): void {
-  const range = selected('what the fade is to cover');
+  const range = selected(say`what the fade is to cover`);
   if (!range) return;
   const { fadeShape } = useEditSettings.getState();
   const table = focusedTable(usePart.getState().timeline);
@@ -191,14 +194,14 @@ export function fadeSelection(side: 'fadeIn' | 'fadeOut'): void {
     side === 'fadeIn' ? table.slice(range.from, range.from + 1) : table.slice(range.to - 1, range.to);
   // Pressed again on the same stretch, the fade goes away.
   const there = edge?.[side]?.frames === range.to - range.from && edge[side]?.shape === fadeShape;
-  edit(there ? 'no fade' : side === 'fadeIn' ? 'fade in' : 'fade out', (timeline) =>
+  edit(there ? say`no fade` : side === 'fadeIn' ? say`fade in` : say`fade out`, (timeline) =>
     joints.setFade(timeline, range, side, there ? null : fadeShape, focusedTracks()),
   );
 }
 
 export function setJoinAtCaret(): void {
   const cut = nearestCut();
-  if (!cut) return notify('info', 'There is no join near the caret.');
+  if (!cut) return notify('info', say`There is no join near the caret.`);
   const { joinMs, joinShape } = useEditSettings.getState();
   const frames = joinMs === null ? null : secondsToFrames(joinMs / 1000, rateOfProject());
   edit('join', (timeline) => joints.setJoin(timeline, cut.to, frames, joinShape, focusedTracks()));
@@ -207,8 +210,8 @@ export function setJoinAtCaret(): void {
 /** Takes back what was set at the join nearest the caret: its length and shape, or the split itself. */
 export function clearJoinAtCaret(): void {
   const cut = nearestCut();
-  if (!cut || !edit('usual join', (timeline) => joints.clearJoin(timeline, cut.to)))
-    notify('info', 'Nothing was set by hand at the join nearest the caret.');
+  if (!cut || !edit(say`usual join`, (timeline) => joints.clearJoin(timeline, cut.to)))
+    notify('info', say`Nothing was set by hand at the join nearest the caret.`);
 }
 
 /** The cut nearest the caret, as the struck passage (or nothing) between two heard pieces. */
@@ -222,15 +225,15 @@ export function nearestCut(): { from: number; to: number } | null {
 
 export function changeGain(gainDb: number): void {
   const range = usePart.getState().selection ?? pieceAroundCaret();
-  if (!range) return selectFirst('the passage whose level is to change');
-  edit(`gain ${gainDb > 0 ? '+' : '−'}${Math.abs(gainDb)} dB`, (timeline) =>
+  if (!range) return selectFirst(say`the passage whose level is to change`);
+  edit(say`gain ${gainDb > 0 ? '+' : '−'}${Math.abs(gainDb)} dB`, (timeline) =>
     joints.changeGain(timeline, range, gainDb, focusedTracks()),
   );
 }
 
 /** Makes the selection as loud as the speech around it. */
 export async function matchGain(): Promise<void> {
-  const range = selected('the passage to match');
+  const range = selected(say`the passage to match`);
   if (!range) return;
   const { timeline } = usePart.getState();
   const only = focusedTracks();
@@ -238,16 +241,16 @@ export async function matchGain(): Promise<void> {
   const around = speechLevel(await levelsAround(table, range, secondsToFrames(8, rateOfProject())));
   const own = speechLevel(await meanSquares(table, range.from, range.to));
   if (!Number.isFinite(around) || !Number.isFinite(own))
-    return notify('info', 'There is no speech here, or none around it, to match with.');
+    return notify('info', say`There is no speech here, or none around it, to match with.`);
   const gainDb = rounded(around - own);
-  if (gainDb === 0) return notify('info', 'This passage is as loud as its neighbours already.');
-  edit(`match level, ${gainDb > 0 ? '+' : '−'}${Math.abs(gainDb)} dB`, (before) =>
+  if (gainDb === 0) return notify('info', say`This passage is as loud as its neighbours already.`);
+  edit(say`match level, ${gainDb > 0 ? '+' : '−'}${Math.abs(gainDb)} dB`, (before) =>
     joints.changeGain(before, range, gainDb, only),
   );
 }
 
 export function silenceSelection(): void {
-  const range = selected('what is to be silent');
+  const range = selected(say`what is to be silent`);
   if (range) edit('silence', (timeline) => joints.silenceRange(timeline, range, focusedTracks()));
 }
 
@@ -259,8 +262,8 @@ export async function setPause(seconds = useEditSettings.getState().pauseSeconds
   const { selection } = usePart.getState();
   const range = selection ?? (await pauseAround());
   if (!range)
-    return notify('info', 'The caret stands in no pause. Put it between two words, or select the pause.');
+    return notify('info', say`The caret stands in no pause. Put it between two words, or select the pause.`);
   const frames = secondsToFrames(seconds, rateOfProject());
-  if (edit(`pause of ${seconds} s`, (timeline) => setPauseLength(timeline, range, frames)))
+  if (edit(say`pause of ${seconds} s`, (timeline) => setPauseLength(timeline, range, frames)))
     usePart.setState({ selection: null });
 }

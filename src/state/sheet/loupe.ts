@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { PieceTable } from '@/core/timeline/pieces';
 import { render } from '@/core/timeline/render';
 import type { Timeline } from '@/core/timeline/timeline';
@@ -31,11 +32,11 @@ export async function loupeSamples(table: PieceTable, from: number, to: number):
 
 /** Moves the joint at a sheet frame: more of one reading, less of the other. */
 export const dragJoint = (at: number, by: number) =>
-  edit('move joint', (timeline) => moveJoint(timeline, at, by, sourceFrames));
+  edit(say`move joint`, (timeline) => moveJoint(timeline, at, by, sourceFrames));
 
 /** Moves one end of a struck passage, or with 'both' the passage as a whole. */
 export const dragStrike = (range: { from: number; to: number }, end: 'from' | 'to' | 'both', by: number) =>
-  edit(end === 'both' ? 'move strike' : 'move end of strike', (timeline) =>
+  edit(end === 'both' ? say`move strike` : say`move end of strike`, (timeline) =>
     moveStrike(timeline, range, end === 'to' ? 0 : by, end === 'from' ? 0 : by),
   );
 

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import * as edits from '@/core/timeline/edits';
 import { isInStep, keepStep } from '@/core/timeline/guides';
@@ -41,7 +42,7 @@ interface Part {
 
 const none: Part = {
   id: null,
-  timeline: emptyTimeline(['Voice']),
+  timeline: emptyTimeline([say`Voice`]),
   historyAt: 0,
   steps: new Map(),
   historyLength: 0,
@@ -117,7 +118,7 @@ function show(timeline: Timeline, changes: Partial<Part>): PartRecord | null {
     selection: selection && selection.to <= end ? selection : null,
   }));
   const part = partRecord(id);
-  if (!part && id) notify('error', 'This part is not on this machine any more.');
+  if (!part && id) notify('error', say`This part is not on this machine any more.`);
   return part ? remembered(withTimeline(part, timeline, usePart.getState().historyAt)) : null;
 }
 
@@ -160,8 +161,7 @@ export const stands = (
 ) => id === partId && seq < historyAt && trails.get(partId)?.[seq] === name;
 
 /** Why an edit of time is refused in a part in step, and the way round. */
-const inStepRefusal =
-  'This part is in step with its guide: its time cannot move. Strike, Retake and Patch leave the time; or let go of step, or take the guide away, under Inputs and tracks.';
+const inStepRefusal = say`This part is in step with its guide: its time cannot move. Strike, Retake and Patch leave the time; or let go of step, or take the guide away, under Inputs and tracks.`;
 
 /** True, and told, where the time of the open part cannot move: for whatever needs more than one edit. */
 export function refusedInStep(): boolean {
@@ -270,7 +270,7 @@ export async function takeBack({ partId, seq, name }: MadeStep): Promise<boolean
     await undo();
     return true;
   }
-  const noAnswer = 'The storage of this browser does not answer.';
+  const noAnswer = say`The storage of this browser does not answer.`;
   // It may be on its way into storage still.
   await within(saved(), readMs, noAnswer);
   const step = await within(readStep(partId, seq), readMs, noAnswer);
@@ -315,7 +315,7 @@ function tellUnreadable(direction: -1 | 1) {
   if (isReadOnly()) return;
   notify(
     'warning',
-    `The step to ${direction < 0 ? 'undo' : 'redo'} cannot be read any more. What is on the sheet stays as it is; new steps can be undone as ever.`,
+    say`The step to ${direction < 0 ? say`undo` : say`redo`} cannot be read any more. What is on the sheet stays as it is; new steps can be undone as ever.`,
   );
 }
 
@@ -360,15 +360,16 @@ export function changeTimeOf(label: string, plan: (timeline: Timeline) => TimeCh
 function closeUpRange(range: Range, label: string): void {
   if (refusedInStep()) return;
   if (!changeTimeOf(label, (timeline) => edits.closingUp(timeline, range)))
-    return notify('info', 'There is nothing struck to close up here.');
+    return notify('info', say`There is nothing struck to close up here.`);
   usePart.setState({ selection: null });
 }
 
 const wholeSheet = (): Range => ({ from: 0, to: sheetFramesOf(usePart.getState().timeline) });
 
 /** Closes up the struck passages of the selection; without one, all of the part. */
-export const closeUpSelection = () => closeUpRange(usePart.getState().selection ?? wholeSheet(), 'close up');
-export const closeUpAll = () => closeUpRange(wholeSheet(), 'close up all');
+export const closeUpSelection = () =>
+  closeUpRange(usePart.getState().selection ?? wholeSheet(), say`close up`);
+export const closeUpAll = () => closeUpRange(wholeSheet(), say`close up all`);
 
 /** The range that is being marked: its end is not known yet. */
 let openMark: string | null = null;
@@ -378,7 +379,7 @@ export function addMark(kind: MarkKind, at: number, length = 0, open = false): s
   const { timeline } = usePart.getState();
   const number = timeline.marks.filter((mark) => mark.kind === kind).length + 1;
   const mark: Mark = { id: newId(), kind, at, length, name: `${markTraits[kind].name} ${number}` };
-  edit(`${kind} mark`, (before) => edits.addMark(before, mark));
+  edit(say`${kind} mark`, (before) => edits.addMark(before, mark));
   if (open) openMark = mark.id;
   return mark.id;
 }
@@ -391,14 +392,15 @@ export function endMark(kind: MarkKind, at: number): boolean {
   openMark = null;
   if (!mark || mark.kind !== kind || mark.length > 0 || mark.at === at) return false;
   const from = Math.min(mark.at, at);
-  return edit(`${kind} range`, (before) =>
+  return edit(say`${kind} range`, (before) =>
     edits.changeMark(before, mark.id, { at: from, length: Math.max(mark.at, at) - from }),
   );
 }
 
-export const removeMark = (id: string) => edit('delete mark', (timeline) => edits.removeMark(timeline, id));
+export const removeMark = (id: string) =>
+  edit(say`delete mark`, (timeline) => edits.removeMark(timeline, id));
 export const renameMark = (id: string, name: string) =>
-  edit('rename mark', (timeline) => edits.renameMark(timeline, id, name.trim() || 'Mark'));
+  edit(say`rename mark`, (timeline) => edits.renameMark(timeline, id, name.trim() || say`Mark`));
 
 let caretSave: ReturnType<typeof setTimeout> | undefined;
 const caretRestMs = 400;

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { isInStep, writtenFramesOf } from '@/core/timeline/guides';
 import { removeMarks, removeTime, strike } from '@/core/timeline/edits';
 import { copyPassage, partRanges, pastePassage, putIn, timelineOfRange } from '@/core/timeline/passages';
@@ -26,13 +27,13 @@ async function fillPart(id: string, timeline: Timeline, script: ScriptLine[]): P
 /** Copies the selection into a part of its own, without a sample changed. The open part stays as it is. */
 export async function copyToNewPart(): Promise<void> {
   const { selection, timeline } = usePart.getState();
-  if (!selection) return notify('info', 'Select what the new part is to hold first.');
+  if (!selection) return notify('info', say`Select what the new part is to hold first.`);
   const { parts } = useProject.getState();
-  const name = `Part ${parts.length + 1}`;
+  const name = say`Part ${parts.length + 1}`;
   const id = await addPart(name, false);
   if (!id) return;
   await fillPart(id, timelineOfRange(timeline, selection), []);
-  notify('success', `The passage is in “${name}” now. This part is as it was.`);
+  notify('success', say`The passage is in “${name}” now. This part is as it was.`);
 }
 
 /** Whether the user is choosing a part: the one a passage goes to, or the one that is put in. */
@@ -42,7 +43,7 @@ whenProjectCloses(closeMoveDialog);
 
 export function openMoveDialog(): void {
   if (isReadOnly()) return;
-  if (!usePart.getState().selection) return notify('info', 'Select the passage that is to move first.');
+  if (!usePart.getState().selection) return notify('info', say`Select the passage that is to move first.`);
   useMoveDialog.setState({ wanted: 'move' });
 }
 
@@ -63,7 +64,7 @@ export async function putPartIn(partId: string): Promise<void> {
   const open = openPartRecord();
   if (!target || !other || !open || isReadOnly()) return;
   const end = sheetFramesOf(other);
-  if (end === 0) return notify('info', `Nothing is recorded in “${target.name}” yet.`);
+  if (end === 0) return notify('info', say`Nothing is recorded in “${target.name}” yet.`);
   const stops = other.marks
     .filter(({ kind, at }) => (kind === 'part' || kind === 'note') && at > 0 && at < end)
     .slice(0, mostStops);
@@ -71,11 +72,11 @@ export async function putPartIn(partId: string): Promise<void> {
     stops.length === 0
       ? 'all'
       : await ask({
-          title: `How much of “${target.name}”`,
-          text: 'It goes in at the caret with its tracks, marks and lines; what follows moves.',
+          title: say`How much of “${target.name}”`,
+          text: say`It goes in at the caret with its tracks, marks and lines; what follows moves.`,
           choices: [
-            { id: 'all', label: 'All of it' },
-            ...stops.map(({ id, name }) => ({ id, label: `Up to “${name}”` })),
+            { id: 'all', label: say`All of it` },
+            ...stops.map(({ id, name }) => ({ id, label: say`Up to “${name}”` })),
           ],
         });
   if (answer === null || usePart.getState().id !== open.id) return;
@@ -84,13 +85,16 @@ export async function putPartIn(partId: string): Promise<void> {
   const range = { from: 0, to };
   const known = new Set(open.script.map(({ id }) => id));
   const lines = linesOf(other, target.script, range).filter(({ id }) => !known.has(id));
-  if (!edit(`put in “${target.name}”`, (before) => putIn(before, other, range, caret, { newId }))) return;
+  if (!edit(say`put in “${target.name}”`, (before) => putIn(before, other, range, caret, { newId }))) return;
   if (lines.length > 0) {
     const script = [...open.script, ...lines];
     rememberPart(open.id, { script });
     await save(() => updatePart(open.id, { script }));
   }
-  notify('success', `${to < end ? 'The beginning of' : 'All of'} “${target.name}” stands at the caret now.`);
+  notify(
+    'success',
+    say`${to < end ? say`The beginning of` : say`All of`} “${target.name}” stands at the caret now.`,
+  );
 }
 
 /**
@@ -105,19 +109,19 @@ export function moveToPart(partId: string): void {
   if (there && isInStep(there))
     return notify(
       'info',
-      `“${target.name}” is in step with its guide: nothing goes in at its end. Let go of step there, under Inputs and tracks, or copy the passage and paste it over there.`,
+      say`“${target.name}” is in step with its guide: nothing goes in at its end. Let go of step there, under Inputs and tracks, or copy the passage and paste it over there.`,
     );
   const passage = copyPassage(timeline, selection);
   // First there, then here: writes are stored in this order, so nothing is ever in neither.
-  editPart(partId, 'passage from another part', (there) =>
+  editPart(partId, say`passage from another part`, (there) =>
     pastePassage(there, passage, sheetFramesOf(there), { newId }),
   );
   // In step the time stays here, and what was moved falls silent.
-  edit(`move to “${target.name}”`, (old) =>
+  edit(say`move to “${target.name}”`, (old) =>
     isInStep(old) ? strike(old, selection) : removeTime(old, selection),
   );
   usePart.setState({ selection: null });
-  notify('success', `The passage stands at the end of “${target.name}” now.`);
+  notify('success', say`The passage stands at the end of “${target.name}” now.`);
 }
 
 /** The script lines read inside a range, in the order of the script. */
@@ -142,11 +146,11 @@ export async function splitAtPartMarks(): Promise<void> {
   if (ranges.length < 2)
     return notify(
       'info',
-      'There is no part mark inside this part. {key:partMark} sets one where the next part begins.',
+      say`There is no part mark inside this part. {key:partMark} sets one where the next part begins.`,
     );
   const { script } = open;
   for (const range of ranges.slice(1)) {
-    const part = await addPart(range.name ?? 'Part', false);
+    const part = await addPart(range.name ?? say`Part`, false);
     if (!part) return;
     await fillPart(
       part,
@@ -154,12 +158,14 @@ export async function splitAtPartMarks(): Promise<void> {
       linesOf(timeline, script, range),
     );
   }
-  edit('split into parts', (before) => removeTime(before, { from: ranges[0].to, to: sheetFramesOf(before) }));
+  edit(say`split into parts`, (before) =>
+    removeTime(before, { from: ranges[0].to, to: sheetFramesOf(before) }),
+  );
   await saved();
   await selectPart(id);
   notify(
     'success',
-    `${ranges.length - 1} parts were split off. Undo brings their audio back into this one as well.`,
+    say`${ranges.length - 1} parts were split off. Undo brings their audio back into this one as well.`,
   );
 }
 

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { nextNumber, partName } from '@/core/templates/template';
 import { emptyMix, plainStrip, type Mix } from '@/core/timeline/mix';
 import { loadTimeline } from '@/core/timeline/stored';
@@ -25,7 +26,7 @@ export async function selectPart(id: string): Promise<void> {
 export async function addPart(
   name: string,
   open = true,
-  staves: readonly Omit<Track, 'table'>[] = [{ id: 'track-1', name: 'Voice' }],
+  staves: readonly Omit<Track, 'table'>[] = [{ id: 'track-1', name: say`Voice` }],
   mix?: Mix,
 ): Promise<string | null> {
   const { project, parts, readOnly } = useProject.getState();
@@ -46,7 +47,7 @@ export async function addPart(
  */
 export async function addFurtherPart(given = '', open = true): Promise<string | null> {
   const { project, parts } = useProject.getState();
-  const further = project?.further ?? 'Part {n}';
+  const further = project?.further ?? say`Part {n}`;
   const names = parts.map((part) => part.name);
   const name = given || partName(further, nextNumber(further, names));
   const last = parts.at(-1);

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { wholeText, type Chapter, type ScriptDocument } from '@/core/script/document';
 import { ask } from '../page/questions';
 import { useProject } from '../project/openProject';
@@ -13,14 +14,18 @@ import { addFurtherPart } from './parts';
 export async function takeScript(document: ScriptDocument, fileName: string): Promise<string | null> {
   const { chapters } = document;
   if (chapters.length < 2) return wholeText(document);
-  const names = chapters.slice(0, mostNamed).map(({ name }, index) => name || `(chapter ${index + 1})`);
-  const more = chapters.length > mostNamed ? `\nand ${chapters.length - mostNamed} more` : '';
+  const names = chapters.slice(0, mostNamed).map(({ name }, index) => name || say`(chapter ${index + 1})`);
+  const more =
+    chapters.length > mostNamed
+      ? say`
+and ${chapters.length - mostNamed} more`
+      : '';
   const answer = await ask({
-    title: `“${fileName}” has ${chapters.length} chapters`,
+    title: say`“${fileName}” has ${chapters.length} chapters`,
     text: `${names.join('\n')}${more}`,
     choices: [
-      { id: 'one', label: 'All in this part' },
-      { id: 'each', label: 'A part for each' },
+      { id: 'one', label: say`All in this part` },
+      { id: 'each', label: say`A part for each` },
     ],
   });
   if (answer === 'one') return wholeText(document);

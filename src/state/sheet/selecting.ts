@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import type { Range } from '@/core/timeline/range';
 import { pieceAround } from '@/core/timeline/joints';
 import { markTraits } from '@/core/timeline/markTraits';
@@ -16,7 +17,7 @@ function choose(range: Range | null, nothing: string) {
   else notify('info', nothing);
 }
 
-export const selectPiece = () => choose(pieceAroundCaret(), 'There is nothing here to select.');
+export const selectPiece = () => choose(pieceAroundCaret(), say`There is nothing here to select.`);
 
 /** From the mark before the caret to the one after it; the ends of the sheet count as marks. */
 export function selectBetweenMarks(): void {
@@ -26,7 +27,7 @@ export function selectBetweenMarks(): void {
     .flatMap(({ at, length }) => [at, at + length]);
   const from = Math.max(0, ...places.filter((place) => place <= caret));
   const to = Math.min(sheetFramesOf(timeline), ...places.filter((place) => place > caret));
-  choose({ from, to }, 'There is nothing between these marks.');
+  choose({ from, to }, say`There is nothing between these marks.`);
 }
 
 /** The sentence around the caret, from just before its first word. */
@@ -36,7 +37,7 @@ export async function selectSentence(): Promise<void> {
   const sentence =
     sentences.find(({ punch, to }) => caret >= punch && caret <= to) ??
     sentences.find(({ from }) => from >= caret);
-  choose(sentence ? { from: sentence.punch, to: sentence.to } : null, 'No sentence was found here.');
+  choose(sentence ? { from: sentence.punch, to: sentence.to } : null, say`No sentence was found here.`);
 }
 
 /** The pause around the caret: where nobody speaks, from one word to the next. */
@@ -51,4 +52,4 @@ export async function pauseAround(): Promise<Range | null> {
 }
 
 export const selectPause = async () =>
-  choose(await pauseAround(), 'The caret stands in a word. Put it between two words.');
+  choose(await pauseAround(), say`The caret stands in a word. Put it between two words.`);

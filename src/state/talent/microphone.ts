@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { listMicrophones, unprocessed } from '@/audio/inputs';
 import { amplitudeToDb, powerToDb } from '@/core/base/units';
 import type { RingLevels } from '@/core/base/ring';
@@ -63,7 +64,7 @@ export async function openTalentMicrophone(choice: InputChoice): Promise<void> {
 function lost() {
   useTalent.setState({
     microphone: 'failed',
-    microphoneDetail: 'The microphone is gone. Plug it in and choose it again; what was recorded is kept.',
+    microphoneDetail: say`The microphone is gone. Plug it in and choose it again; what was recorded is kept.`,
   });
   closeInputs();
 }

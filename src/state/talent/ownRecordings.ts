@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { contextFrame } from '@/audio/contextFrame';
 import { blockFrames } from '@/core/base/audio';
 import { toParolaError } from '@/core/base/errors';
@@ -79,7 +80,7 @@ export function recordTake(
   events: Events,
 ): void {
   const context = currentEngine()?.context;
-  if (!context) return events.failed('no-device', 'The microphone of the talent is not open.');
+  if (!context) return events.failed('no-device', say`The microphone of the talent is not open.`);
   const rateHz = context.sampleRate;
   const from = Math.max(atSeconds, context.currentTime - heldSeconds);
   const id = newId();
@@ -133,9 +134,9 @@ export function recordTake(
         running.delete(done);
         over();
         if (currentEngine()) openedInput()?.stop?.(contextFrame(context));
-        if (failure) events.failed('device-lost', `Recording stopped where the talent is: ${failure}`);
+        if (failure) events.failed('device-lost', say`Recording stopped where the talent is: ${failure}`);
         if (!begun) {
-          if (!failure) events.failed('not-found', 'Nothing was recorded where the talent is.');
+          if (!failure) events.failed('not-found', say`Nothing was recorded where the talent is.`);
           return;
         }
         change(id, ({ recording }) => ({

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { safeName } from '@/core/formats/fileNames';
 import { recordingsEnding } from '@/core/far/recordingsFile';
 import { exportClient, handOver, runShown } from '../page/jobs';
@@ -11,13 +12,13 @@ export async function saveForStudio(): Promise<void> {
   const unsent = own.filter(({ kept, recording }) => !kept && recording.closed && recording.frames > 0);
   const person = whoIsThis();
   if (unsent.length === 0 || !person)
-    return notify('info', 'There is nothing to save: the studio has everything that is finished.');
+    return notify('info', say`There is nothing to save: the studio has everything that is finished.`);
   const recordings = unsent.map(({ source, recording }) => ({ id: source, recording }));
   const fileName = `${safeName(name)}${recordingsEnding}`;
-  const written = await runShown(`Writing ${fileName}`, (options) =>
+  const written = await runShown(say`Writing ${fileName}`, (options) =>
     exportClient.run('saveRecordings', { person, name, recordings, fileName }, options),
   );
   if (!written) return;
   await handOver(written);
-  notify('success', `${fileName} is written. Send it to the studio; it knows where each take belongs.`);
+  notify('success', say`${fileName} is written. Send it to the studio; it knows where each take belongs.`);
 }

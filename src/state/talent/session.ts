@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { object, string } from 'yup';
 import { toParolaError } from '@/core/base/errors';
 import { readFromStudio, writeMessage, type FromStudio } from '@/core/far/messages';
@@ -178,7 +179,7 @@ async function receive(value: unknown): Promise<void> {
   if (kind === 'wait') {
     if (!session.line) useTalent.setState({ line: 'waiting' });
   } else if (kind === 'refused') {
-    leave('The studio has not let you in.');
+    leave(say`The studio has not let you in.`);
     useTalent.setState({ line: 'refused' });
   } else {
     const { mail } = session;
@@ -307,7 +308,7 @@ export function leave(reason = ''): void {
   const mine = session;
   if (!mine) return;
   for (const { id, closed } of mine.side.unsent) if (!closed) endTake(id, audioClock()?.seconds ?? 0);
-  sendText(writeMessage({ kind: 'bye', reason: reason ? '' : 'The talent has left.' }));
+  sendText(writeMessage({ kind: 'bye', reason: reason ? '' : say`The talent has left.` }));
   session = null;
   for (const timer of mine.timers) clearInterval(timer);
   mine.mail?.close();

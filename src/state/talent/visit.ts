@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { object, string } from 'yup';
 import { readHandText } from '@/net/handText';
 import { isSecret } from '@/net/secret';
@@ -43,7 +44,7 @@ export async function openLink(hash: string, query: string): Promise<void> {
 
 async function practise(key: string): Promise<void> {
   useTalent.setState({ weather: practiceWeather });
-  identity = newIdentity('Practice guest', key);
+  identity = newIdentity(say`Practice guest`, key);
   useTalent.setState({ name: identity.name, consentAt: identity.consentAt });
   await openTalentMicrophone({ kind: 'reader' });
   await enter();

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { framesOf } from '@/core/timeline/range';
 import { readSetting, writeSetting } from '@/storage/settings';
@@ -13,32 +14,32 @@ export const visitSteps = [
   {
     id: 'record',
     screen: 'booth',
-    title: 'Record',
-    text: '{key:record}, or the red button: the practice reader goes on at the end of the sheet. After a sentence or two the same key ends the take.',
+    title: say`Record`,
+    text: say`{key:record}, or the red button: the practice reader goes on at the end of the sheet. After a sentence or two the same key ends the take.`,
   },
   {
     id: 'flub',
     screen: 'booth',
-    title: 'Mark a flub',
-    text: '{key:record} once more, and while it is read {key:flub}, as if a word had slipped: the place is marked, the reading goes on. {key:record} ends the take.',
+    title: say`Mark a flub`,
+    text: say`{key:record} once more, and while it is read {key:flub}, as if a word had slipped: the place is marked, the reading goes on. {key:record} ends the take.`,
   },
   {
     id: 'strike',
     screen: 'booth',
-    title: 'Strike it',
-    text: '{key:previousMark} goes to the mark, {key:selectSentence} selects the sentence, {key:strike} strikes it. What is struck is not heard, and stays: {key:undo} brings it back.',
+    title: say`Strike it`,
+    text: say`{key:previousMark} goes to the mark, {key:selectSentence} selects the sentence, {key:strike} strikes it. What is struck is not heard, and stays: {key:undo} brings it back.`,
   },
   {
     id: 'proof',
     screen: 'proof',
-    title: 'Read the proof',
-    text: 'The Proof measures what is heard against what the client wants, and says what to do about it in words.',
+    title: say`Read the proof`,
+    text: say`The Proof measures what is heard against what the client wants, and says what to do about it in words.`,
   },
   {
     id: 'export',
     screen: 'proof',
-    title: 'Export it',
-    text: '“Make it pass” sets the level the client wants. Then export: the file is written, read back and measured once more.',
+    title: say`Export it`,
+    text: say`“Make it pass” sets the level the client wants. Then export: the file is written, read back and measured once more.`,
   },
 ] as const;
 export type VisitStep = (typeof visitSteps)[number];

@@ -1,3 +1,4 @@
+import { decimal, say } from '@/texts/say';
 import type { InkPalette } from '../theme/palette';
 import { labelFont, line } from './pen';
 import {
@@ -71,7 +72,7 @@ function drawRolling(
   context.font = large ? `600 24px 'Atkinson Hyperlegible Next Variable', sans-serif` : `600 ${labelFont}`;
   context.textBaseline = 'middle';
   context.textAlign = right ? 'left' : 'right';
-  const text = large ? String(Math.ceil(left)) : `recording in ${left.toFixed(1)} s`;
+  const text = large ? String(Math.ceil(left)) : say`recording in ${decimal(left, 1)} s`;
   context.fillText(text, centre.x + (right ? radius + 8 : -radius - 8), centre.y);
 }
 

@@ -1,3 +1,4 @@
+import { decimal } from '@/texts/say';
 import { marksIn } from '@/core/timeline/markIndex';
 import { formatTime } from '@/core/base/units';
 import { peakFields, peakFrames } from '@/core/timeline/peaks';
@@ -133,7 +134,7 @@ function drawLags(context: CanvasRenderingContext2D, picture: SheetPicture) {
     const x = xOfFrame(geometry, frame, row);
     if (row < firstRow || row > lastRow || (row === last.row && x - last.x < lagPixels)) continue;
     const { centre, half } = staveBox(geometry, row, timeline.tracks.length);
-    context.fillText(`${seconds.toFixed(1)} s behind`, x, centre - half - 2);
+    context.fillText(`${decimal(seconds, 1)} s behind`, x, centre - half - 2);
     last = { row, x };
   }
 }
@@ -331,7 +332,7 @@ function drawGain(context: Ink, page: InkPalette, gainDb: number, x: number, y: 
   context.font = labelFont;
   context.textAlign = 'left';
   context.textBaseline = 'middle';
-  context.fillText(`${gainDb > 0 ? '+' : '−'}${Math.abs(gainDb).toFixed(1)} dB`, x, y);
+  context.fillText(`${gainDb > 0 ? '+' : '−'}${decimal(Math.abs(gainDb), 1)} dB`, x, y);
 }
 
 /** The part of a fade that stands in a row. */

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import type { MarkKind } from '@/core/timeline/markTraits';
 import type { InkPalette } from '../theme/palette';
 
@@ -19,7 +20,7 @@ export const markSigns: Readonly<Record<MarkKind, MarkSign>> = {
   flub: { sign: '∿', colour: 'ochre', margin: 'bottom', drawn: 'wave' },
   note: { sign: '†', colour: 'blue', margin: 'top', drawn: 'flag' },
   part: { sign: '¶', colour: 'blue', margin: 'top', drawn: 'flag' },
-  clipped: { sign: 'clip', colour: 'ochre', margin: 'top', drawn: 'lineOver' },
-  faint: { sign: 'faint', colour: 'ochre', margin: 'bottom', drawn: 'dotsUnder' },
+  clipped: { sign: say`clip`, colour: 'ochre', margin: 'top', drawn: 'lineOver' },
+  faint: { sign: say`faint`, colour: 'ochre', margin: 'bottom', drawn: 'dotsUnder' },
   line: { sign: '', colour: 'blue', margin: 'top', drawn: 'none' },
 };

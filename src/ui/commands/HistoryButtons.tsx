@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import Redo from '@mui/icons-material/Redo';
 import Undo from '@mui/icons-material/Undo';
 import IconButton from '@mui/material/IconButton';
@@ -38,14 +39,14 @@ export function HistoryButtons({ disabled = false }: { disabled?: boolean }) {
   return (
     <>
       <SmallButton
-        label={undoLabel ? `Undo ${undoLabel}` : 'Nothing to undo'}
+        label={undoLabel ? say`Undo ${undoLabel}` : say`Nothing to undo`}
         id="undo"
         disabled={!undoLabel || disabled}
       >
         <Undo fontSize="small" />
       </SmallButton>
       <SmallButton
-        label={redoLabel ? `Redo ${redoLabel}` : 'Nothing to redo'}
+        label={redoLabel ? say`Redo ${redoLabel}` : say`Nothing to redo`}
         id="redo"
         disabled={!redoLabel || disabled}
       >

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Add from '@mui/icons-material/Add';
 import Close from '@mui/icons-material/Close';
 import Replay from '@mui/icons-material/Replay';
@@ -48,25 +49,25 @@ export function KeyRow({ id, change, onChange }: RowProps) {
             size="small"
             variant={editing && change.old === chord ? 'contained' : 'text'}
             color="inherit"
-            aria-label={`${chordText(chord, platform())}: change the key of “${label}”`}
+            aria-label={say`${chordText(chord, platform())}: change the key of “${label}”`}
             onClick={() => onChange({ id, old: chord })}
             sx={{ minWidth: 26, minHeight: 24, px: 0.75, py: 0, whiteSpace: 'nowrap' }}
           >
             {chordText(chord, platform())}
           </Button>
         ))}
-        <Small label={`Another key for “${label}”`} onClick={() => onChange({ id, old: null })}>
+        <Small label={say`Another key for “${label}”`} onClick={() => onChange({ id, old: null })}>
           <Add sx={{ fontSize: 15 }} />
         </Small>
         {isChanged(id) && (
           <Small
-            label={`Its own keys again for “${label}”`}
+            label={say`Its own keys again for “${label}”`}
             onClick={() => {
               const taken = resetKeys(id);
               for (const { chord, by } of taken)
                 notify(
                   'info',
-                  `${chordText(chord, platform())} stays with “${commands[by].label}”, which has it now.`,
+                  say`${chordText(chord, platform())} stays with “${commands[by].label}”, which has it now.`,
                 );
               onChange(null);
             }}
@@ -135,17 +136,17 @@ function PressKey({ change, onDone }: { change: KeyChange; onDone: () => void })
       ref={field}
       tabIndex={0}
       role="group"
-      aria-label={`Press the new key for “${commands[id].label}”`}
+      aria-label={say`Press the new key for “${commands[id].label}”`}
       onKeyDown={press}
       sx={{ my: 0.5, p: 1, border: 1, borderColor: 'secondary.main', borderRadius: 1 }}
     >
-      {!pressed && 'Press the new key. Esc leaves it as it is.'}
-      {pressed && !isChord(pressed) && 'This key cannot be used here. Press another one.'}
-      {pressed && isBrowsersOwn(pressed) && `The browser keeps ${name} for itself. Press another key.`}
+      {!pressed && say`Press the new key. Esc leaves it as it is.`}
+      {pressed && !isChord(pressed) && say`This key cannot be used here. Press another one.`}
+      {pressed && isBrowsersOwn(pressed) && say`The browser keeps ${name} for itself. Press another key.`}
       {conflicts.length > 0 && (
         <Alert severity="warning" sx={{ py: 0 }}>
-          {name} is the key of {conflicts.map((other) => `“${commands[other].label}”`).join(' and ')}. Press
-          another one, or take it from there.
+          {name}
+          {say` is the key of ${conflicts.map((other) => `“${commands[other].label}”`).join(say` and `)}. Press another one, or take it from there.`}
         </Alert>
       )}
       <Box sx={{ display: 'flex', gap: 1, mt: 0.5 }}>
@@ -158,9 +159,7 @@ function PressKey({ change, onDone }: { change: KeyChange; onDone: () => void })
               giveKey(id, pressed, old);
               onDone();
             }}
-          >
-            Take it
-          </Button>
+          >{say`Take it`}</Button>
         )}
         {old !== null && (
           <Button
@@ -174,13 +173,9 @@ function PressKey({ change, onDone }: { change: KeyChange; onDone: () => void })
               );
               onDone();
             }}
-          >
-            No key
-          </Button>
+          >{say`No key`}</Button>
         )}
-        <Button size="small" color="inherit" onClick={onDone}>
-          Leave it
-        </Button>
+        <Button size="small" color="inherit" onClick={onDone}>{say`Leave it`}</Button>
       </Box>
     </Box>
   );

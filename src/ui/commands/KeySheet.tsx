@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Search from '@mui/icons-material/Search';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
@@ -20,7 +21,7 @@ import { gestures } from './gestures';
 import { KeyRow, type KeyChange } from './KeyEditor';
 import { keysOf, platform, resetAllKeys } from './keys';
 import { keymapFileName, keymapFromJson, keymapToJson } from './keymapFile';
-import { commandGroups, commandIds, commands, type CommandId } from './registry';
+import { commandGroups, commandIds, commands, groupNames, type CommandId } from './registry';
 
 /**
  * All keys on one page, made from the same table that makes them work; each can be changed, found, and taken
@@ -41,11 +42,11 @@ function OpenKeySheet() {
   return (
     <Dialog open onClose={close} maxWidth="lg" fullWidth aria-labelledby="keys-title">
       <DialogTitle id="keys-title" sx={{ display: 'flex', alignItems: 'center', gap: 2, pb: 1 }}>
-        Keys
+        {say`Keys`}
         <Box sx={{ flex: 1 }} />
         <TextField
           size="small"
-          placeholder="Find a command or a key"
+          placeholder={say`Find a command or a key`}
           value={search}
           onChange={(event) => setSearch(event.target.value)}
           slotProps={{
@@ -56,7 +57,7 @@ function OpenKeySheet() {
                 </InputAdornment>
               ),
             },
-            htmlInput: { 'aria-label': 'Find a command or a key' },
+            htmlInput: { 'aria-label': say`Find a command or a key` },
           }}
           sx={{ width: 280 }}
         />
@@ -65,7 +66,7 @@ function OpenKeySheet() {
         {commandGroups.map((group) => (
           <Group
             key={group}
-            title={group}
+            title={groupNames[group]}
             ids={found.filter((id) => commands[id].group === group)}
             change={change}
             onChange={setChange}
@@ -73,16 +74,18 @@ function OpenKeySheet() {
         ))}
         <Gestures search={search} />
         {found.length === 0 && search && (
-          <Typography color="text.secondary">No command has these words or this key.</Typography>
+          <Typography color="text.secondary">{say`No command has these words or this key.`}</Typography>
         )}
       </DialogContent>
       <DialogActions>
         <KeyFile />
         <Box sx={{ flex: 1 }} />
-        <Button color="inherit" disabled={changed === 0} onClick={resetAllKeys}>
-          All as they were{changed > 0 ? ` (${changed} changed)` : ''}
-        </Button>
-        <Button onClick={close}>Close</Button>
+        <Button
+          color="inherit"
+          disabled={changed === 0}
+          onClick={resetAllKeys}
+        >{say`All as they were${changed > 0 ? say` (${changed} changed)` : ''}`}</Button>
+        <Button onClick={close}>{say`Close`}</Button>
       </DialogActions>
     </Dialog>
   );
@@ -131,10 +134,8 @@ function Gestures({ search }: { search: string }) {
     .filter(({ how, what }) => words.every((word) => `${how} ${what}`.toLowerCase().includes(word)));
   if (shown.length === 0) return null;
   return (
-    <Box component="section" aria-label="With the pointer" sx={{ breakInside: 'avoid' }}>
-      <Typography component="h3" variant="h3" sx={{ mb: 0.5 }}>
-        With the pointer
-      </Typography>
+    <Box component="section" aria-label={say`With the pointer`} sx={{ breakInside: 'avoid' }}>
+      <Typography component="h3" variant="h3" sx={{ mb: 0.5 }}>{say`With the pointer`}</Typography>
       <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0 }}>
         {shown.map(({ how, what }) => (
           <Box
@@ -163,9 +164,9 @@ function KeyFile() {
     if (!file) return;
     try {
       changeKeymap(keymapFromJson(await file.text()));
-      setSaid({ severity: 'success', text: `The keys are those of “${file.name}” now.` });
+      setSaid({ severity: 'success', text: say`The keys are those of “${file.name}” now.` });
     } catch (error) {
-      setSaid({ severity: 'error', text: `${toParolaError(error).message} The keys are as they were.` });
+      setSaid({ severity: 'error', text: say`${toParolaError(error).message} The keys are as they were.` });
     }
   };
   return (
@@ -173,18 +174,14 @@ function KeyFile() {
       <Button
         color="inherit"
         onClick={() => handOverText(keymapFileName, keymapToJson(useKeymap.getState().changes))}
-      >
-        To a file
-      </Button>
-      <Button color="inherit" onClick={() => input.current?.click()}>
-        From a file
-      </Button>
+      >{say`To a file`}</Button>
+      <Button color="inherit" onClick={() => input.current?.click()}>{say`From a file`}</Button>
       <input
         ref={input}
         type="file"
         accept="application/json,.json"
         hidden
-        aria-label="File of keys"
+        aria-label={say`File of keys`}
         onChange={(event) => {
           void take(event.target.files?.[0]);
           event.target.value = '';

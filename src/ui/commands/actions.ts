@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { sheetFramesOf } from '@/core/timeline/timeline';
 import { findAll } from '@/state/finds/finding';
 import { endPlaying, play, playRange } from '@/state/hearing/playing';
@@ -96,7 +97,7 @@ const joinSeconds = 1.5;
 /** Across the join nearest the caret, from 1.5 s before it to 1.5 s after it. */
 export function playJoin() {
   const cut = editing.nearestCut();
-  if (!cut) return notify('info', 'There is no join in this part yet.');
+  if (!cut) return notify('info', say`There is no join in this part yet.`);
   const clock = partClock();
   const reach = joinSeconds * rateOfProject();
   const at = clock.sheetToHeard(cut.to);

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 /**
  * A chord is how a key is written down: `shift+mod+j`, `space`, `[`. `mod` is Ctrl, or ⌘ where there is one;
  * the last word is the key as the keyboard tells it (KeyboardEvent.key, UI Events), in lower case. What Shift
@@ -64,24 +65,24 @@ const browsersOwn = new Set(
 export const isBrowsersOwn = (chord: Chord) => browsersOwn.has(chord);
 
 const words: Record<string, string> = {
-  space: 'Space',
+  space: say`Space`,
   plus: '+',
   enter: 'Enter',
-  escape: 'Esc',
+  escape: say`Esc`,
   arrowleft: '←',
   arrowright: '→',
   arrowup: '↑',
   arrowdown: '↓',
   backspace: 'Backspace',
   delete: 'Delete',
-  home: 'Home',
-  end: 'End',
-  pageup: 'Page up',
-  pagedown: 'Page down',
+  home: say`Home`,
+  end: say`End`,
+  pageup: say`Page up`,
+  pagedown: say`Page down`,
 };
 
 /** The words of the user's system: Ctrl, or the sign on a Mac's key. */
-export const modWord = (platform: string) => (/mac|iphone|ipad/i.test(platform) ? '⌘' : 'Ctrl');
+export const modWord = (platform: string) => (/mac|iphone|ipad/i.test(platform) ? '⌘' : say`Ctrl`);
 
 /** A chord as it is told to the user. */
 export function chordText(chord: Chord, platform: string): string {

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { array, lazy, number, object, string, ValidationError } from 'yup';
 import { ParolaError } from '@/core/base/errors';
 import type { KeyChanges } from '@/state/page/keymap';
@@ -34,31 +35,31 @@ export function keymapToJson(changes: KeyChanges): string {
   return `${JSON.stringify({ format, version, keys }, null, 2)}\n`;
 }
 
-const refused = (what: string) => new ParolaError('damaged-file', `This is no file of keys: ${what}`);
+const refused = (what: string) => new ParolaError('damaged-file', say`This is no file of keys: ${what}`);
 
 /**
  * Reads a file of keys. Throws ParolaError with what is wrong; then nothing has changed. Commands it does not
  * name keep their own keys.
  */
 export function keymapFromJson(text: string): KeyChanges {
-  if (text.length > mostLetters) throw refused('it is far too large.');
+  if (text.length > mostLetters) throw refused(say`it is far too large.`);
   let raw: unknown;
   try {
     raw = JSON.parse(text);
   } catch {
-    throw refused('it is not JSON. Choose a file that was saved here.');
+    throw refused(say`it is not JSON. Choose a file that was saved here.`);
   }
   if ((raw as { version?: unknown } | null)?.version !== undefined) {
     const found = (raw as { version: unknown }).version;
     if (typeof found === 'number' && found > version)
-      throw refused('it was saved by a newer Parola. Update Parola, then open it again.');
+      throw refused(say`it was saved by a newer Parola. Update Parola, then open it again.`);
   }
   let keys: KeyChanges;
   try {
     keys = (fileSchema.validateSync(raw, { strict: true }) as { keys: KeyChanges }).keys;
   } catch (error) {
-    const where = error instanceof ValidationError && error.path ? `“${error.path}”` : 'its form';
-    throw refused(`${where} is not what it should be. Choose a file that was saved here.`);
+    const where = error instanceof ValidationError && error.path ? `“${error.path}”` : say`its form`;
+    throw refused(say`${where} is not what it should be. Choose a file that was saved here.`);
   }
   check(keys);
   return keys;
@@ -66,16 +67,18 @@ export function keymapFromJson(text: string): KeyChanges {
 
 function check(keys: KeyChanges) {
   for (const [id, chords] of Object.entries(keys)) {
-    if (!isCommandId(id)) throw refused(`there is no command “${id}”. Take that line out.`);
+    if (!isCommandId(id)) throw refused(say`there is no command “${id}”. Take that line out.`);
     for (const chord of chords) {
-      if (!isChord(chord)) throw refused(`“${chord}”, for “${commands[id].label}”, is no key.`);
+      if (!isChord(chord)) throw refused(say`“${chord}”, for “${commands[id].label}”, is no key.`);
       const name = chordText(chord, platform());
       if (isBrowsersOwn(chord))
-        throw refused(`${name}, for “${commands[id].label}”, is kept by the browser. Give it another key.`);
+        throw refused(
+          say`${name}, for “${commands[id].label}”, is kept by the browser. Give it another key.`,
+        );
       const [other] = conflictsOf(id, chord, keys);
       if (other)
         throw refused(
-          `${name} is given to “${commands[id].label}” and to “${commands[other].label}”. Take one away.`,
+          say`${name} is given to “${commands[id].label}” and to “${commands[other].label}”. Take one away.`,
         );
     }
   }

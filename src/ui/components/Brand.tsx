@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Link from 'next/link';
 import { serif } from '../theme/theme';
@@ -7,7 +8,7 @@ export function Brand() {
     <Box
       component={Link}
       href="/"
-      aria-label="Parola: all projects"
+      aria-label={say`Parola: all projects`}
       sx={{
         fontFamily: serif,
         fontWeight: 700,

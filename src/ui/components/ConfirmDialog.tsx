@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
@@ -23,9 +24,7 @@ export function ConfirmDialog({ title, text, action, onClose, onConfirm }: Props
         <DialogContentText>{text}</DialogContentText>
       </DialogContent>
       <DialogActions>
-        <Button color="inherit" onClick={onClose} autoFocus>
-          Keep
-        </Button>
+        <Button color="inherit" onClick={onClose} autoFocus>{say`Keep`}</Button>
         <Button
           color="error"
           variant="contained"

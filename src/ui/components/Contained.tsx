@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import TableCell from '@mui/material/TableCell';
@@ -38,10 +39,13 @@ export function Contained({ what, columns, children }: Props) {
 export function NotShown({ what, resetErrorBoundary }: Omit<FallbackProps, 'error'> & { what: string }) {
   return (
     <Alert severity="error" sx={{ m: 1 }}>
-      {what} cannot be shown. Nothing is lost, and everything else can be used.
-      <Button size="small" color="inherit" onClick={resetErrorBoundary} sx={{ display: 'block', mt: 0.5 }}>
-        Try again
-      </Button>
+      {say`${what} cannot be shown. Nothing is lost, and everything else can be used.`}
+      <Button
+        size="small"
+        color="inherit"
+        onClick={resetErrorBoundary}
+        sx={{ display: 'block', mt: 0.5 }}
+      >{say`Try again`}</Button>
     </Alert>
   );
 }

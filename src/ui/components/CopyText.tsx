@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -14,11 +15,11 @@ interface Props {
 /**
  * A text to be sent to somebody: it can be copied with one key, and selected where a browser does not let it.
  */
-export function CopyText({ label, text, copy = 'Copy' }: Props) {
+export function CopyText({ label, text, copy = say`Copy` }: Props) {
   const write = () =>
     navigator.clipboard.writeText(text).then(
-      () => notify('success', 'Copied.'),
-      () => notify('info', 'The browser does not let Parola copy. Select the text and copy it.'),
+      () => notify('success', say`Copied.`),
+      () => notify('info', say`The browser does not let Parola copy. Select the text and copy it.`),
     );
   return (
     <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>

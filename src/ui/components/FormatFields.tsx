@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
@@ -18,18 +19,18 @@ type Coding = Pick<FileFormat, 'container' | 'encoding' | 'broadcast'> & { varia
 
 const plain = { broadcast: false, variable: false };
 const codings: readonly (readonly [label: string, coding: Coding])[] = [
-  ['WAV · 16-bit', { container: 'wav', encoding: 'pcm16', ...plain }],
-  ['WAV · 24-bit', { container: 'wav', encoding: 'pcm24', ...plain }],
-  ['WAV · 32-bit float', { container: 'wav', encoding: 'float32', ...plain }],
-  ['Broadcast WAV · 16-bit', { container: 'wav', encoding: 'pcm16', ...plain, broadcast: true }],
-  ['Broadcast WAV · 24-bit', { container: 'wav', encoding: 'pcm24', ...plain, broadcast: true }],
-  ['AIFF · 16-bit', { container: 'aiff', encoding: 'pcm16', ...plain }],
-  ['AIFF · 24-bit', { container: 'aiff', encoding: 'pcm24', ...plain }],
-  ['FLAC · 16-bit', { container: 'flac', encoding: 'pcm16', ...plain }],
-  ['FLAC · 24-bit', { container: 'flac', encoding: 'pcm24', ...plain }],
-  ['MP3 · constant bit rate', { container: 'mp3', encoding: 'pcm16', ...plain }],
-  ['MP3 · variable bit rate', { container: 'mp3', encoding: 'pcm16', ...plain, variable: true }],
-  ['Ogg Opus', { container: 'opus', encoding: 'pcm16', ...plain }],
+  [say`WAV · 16-bit`, { container: 'wav', encoding: 'pcm16', ...plain }],
+  [say`WAV · 24-bit`, { container: 'wav', encoding: 'pcm24', ...plain }],
+  [say`WAV · 32-bit float`, { container: 'wav', encoding: 'float32', ...plain }],
+  [say`Broadcast WAV · 16-bit`, { container: 'wav', encoding: 'pcm16', ...plain, broadcast: true }],
+  [say`Broadcast WAV · 24-bit`, { container: 'wav', encoding: 'pcm24', ...plain, broadcast: true }],
+  [say`AIFF · 16-bit`, { container: 'aiff', encoding: 'pcm16', ...plain }],
+  [say`AIFF · 24-bit`, { container: 'aiff', encoding: 'pcm24', ...plain }],
+  [say`FLAC · 16-bit`, { container: 'flac', encoding: 'pcm16', ...plain }],
+  [say`FLAC · 24-bit`, { container: 'flac', encoding: 'pcm24', ...plain }],
+  [say`MP3 · constant bit rate`, { container: 'mp3', encoding: 'pcm16', ...plain }],
+  [say`MP3 · variable bit rate`, { container: 'mp3', encoding: 'pcm16', ...plain, variable: true }],
+  [say`Ogg Opus`, { container: 'opus', encoding: 'pcm16', ...plain }],
 ];
 
 const codingOf = (format: FileFormat) =>
@@ -62,7 +63,7 @@ export function FormatFields({ format, onChange, rateNote, disabled }: Props) {
       <TextField
         select
         size="small"
-        label="Format"
+        label={say`Format`}
         value={coding < 0 ? '' : coding}
         disabled={disabled}
         onChange={(event) => setCoding(Number(event.target.value))}
@@ -77,7 +78,7 @@ export function FormatFields({ format, onChange, rateNote, disabled }: Props) {
         <TextField
           select
           size="small"
-          label="Sample rate"
+          label={say`Sample rate`}
           value={format.rateHz}
           disabled={disabled}
           onChange={(event) => change({ rateHz: Number(event.target.value) as FileFormat['rateHz'] })}
@@ -86,29 +87,31 @@ export function FormatFields({ format, onChange, rateNote, disabled }: Props) {
         >
           {ratesOf(format.container).map((rate) => (
             <MenuItem key={rate} value={rate}>
-              {rate / 1000} kHz
+              {`${rate / 1000} kHz`}
             </MenuItem>
           ))}
         </TextField>
         <TextField
           select
           size="small"
-          label="Channels"
+          label={say`Channels`}
           value={format.channels}
           disabled={disabled}
           onChange={(event) => change({ channels: Number(event.target.value) as 1 | 2 })}
-          helperText={rateNote && (format.channels === 1 ? 'Sides as their mean' : 'Middle in both sides')}
+          helperText={
+            rateNote && (format.channels === 1 ? say`Sides as their mean` : say`Middle in both sides`)
+          }
           sx={{ flex: 1 }}
         >
-          <MenuItem value={1}>Mono</MenuItem>
-          <MenuItem value={2}>{format.container === 'mp3' ? 'Joint stereo' : 'Stereo'}</MenuItem>
+          <MenuItem value={1}>{say`Mono`}</MenuItem>
+          <MenuItem value={2}>{format.container === 'mp3' ? say`Joint stereo` : say`Stereo`}</MenuItem>
         </TextField>
       </Box>
       {!isLossless(format.container) && format.vbrQuality === null && (
         <TextField
           select
           size="small"
-          label="Bit rate"
+          label={say`Bit rate`}
           value={format.bitRateKbps}
           disabled={disabled}
           onChange={(event) =>
@@ -117,7 +120,7 @@ export function FormatFields({ format, onChange, rateNote, disabled }: Props) {
         >
           {bitRatesOf(format.container, format.channels).map((kbps) => (
             <MenuItem key={kbps} value={kbps}>
-              {kbps} kbit/s
+              {say`${kbps} kbit/s`}
             </MenuItem>
           ))}
         </TextField>
@@ -126,7 +129,7 @@ export function FormatFields({ format, onChange, rateNote, disabled }: Props) {
         <TextField
           select
           size="small"
-          label="Quality"
+          label={say`Quality`}
           value={format.vbrQuality}
           disabled={disabled}
           onChange={(event) => change({ vbrQuality: Number(event.target.value) as 0 })}
@@ -134,14 +137,14 @@ export function FormatFields({ format, onChange, rateNote, disabled }: Props) {
           {vbrQualities.map((quality) => (
             <MenuItem key={quality} value={quality}>
               {quality}
-              {quality === 0 ? ' · best, largest' : ''}
+              {quality === 0 ? say` · best, largest` : ''}
             </MenuItem>
           ))}
         </TextField>
       )}
       {isLossless(format.container) && format.encoding === 'pcm16' && (
         <Option
-          label="Dither (TPDF)"
+          label={say`Dither (TPDF)`}
           checked={format.dither}
           disabled={disabled}
           onChange={(dither) => change({ dither })}
@@ -151,8 +154,8 @@ export function FormatFields({ format, onChange, rateNote, disabled }: Props) {
         <Option
           label={
             format.container === 'mp3'
-              ? 'Notes and part marks as chapters'
-              : 'Notes and part marks as cue points'
+              ? say`Notes and part marks as chapters`
+              : say`Notes and part marks as cue points`
           }
           checked={format.marks}
           disabled={disabled}

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import HelpOutlineOutlined from '@mui/icons-material/HelpOutlineOutlined';
 import IconButton from '@mui/material/IconButton';
 import { helpAddress, type HelpId } from '@/core/base/helpIds';
@@ -10,8 +11,8 @@ export function HelpLink({ about }: { about: HelpId }) {
       component="a"
       href={helpAddress(about)}
       target="parola-help"
-      aria-label="Help for this screen, in a window of its own"
-      title="Help"
+      aria-label={say`Help for this screen, in a window of its own`}
+      title={say`Help`}
     >
       <HelpOutlineOutlined fontSize="small" />
     </IconButton>

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
@@ -28,9 +29,7 @@ export function JobBar() {
         <span>
           {job.title} · {Math.round(job.done * 100)} %
         </span>
-        <Button size="small" color="inherit" onClick={job.cancel}>
-          Cancel
-        </Button>
+        <Button size="small" color="inherit" onClick={job.cancel}>{say`Cancel`}</Button>
       </Box>
       {job.label && (
         <Box sx={{ fontSize: 13, color: 'text.secondary', mb: 0.75, overflowWrap: 'anywhere' }}>

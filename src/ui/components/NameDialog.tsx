@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import { yupResolver } from '@hookform/resolvers/yup';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
@@ -10,7 +11,10 @@ import { useForm } from 'react-hook-form';
 import { object, string } from 'yup';
 
 const schema = object({
-  name: string().trim().required('Give it a name.').max(120, 'A name has at most 120 letters.'),
+  name: string()
+    .trim()
+    .required(say`Give it a name.`)
+    .max(120, say`A name has at most 120 letters.`),
 });
 
 interface Props {
@@ -38,7 +42,7 @@ export function NameDialog({ title, initial, action, onClose, onName }: Props) {
         <DialogContent>
           <TextField
             {...register('name')}
-            label="Name"
+            label={say`Name`}
             autoFocus
             fullWidth
             margin="dense"
@@ -47,9 +51,7 @@ export function NameDialog({ title, initial, action, onClose, onName }: Props) {
           />
         </DialogContent>
         <DialogActions>
-          <Button color="inherit" onClick={onClose}>
-            Cancel
-          </Button>
+          <Button color="inherit" onClick={onClose}>{say`Cancel`}</Button>
           <Button type="submit" variant="contained">
             {action}
           </Button>

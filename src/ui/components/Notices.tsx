@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Link from '@mui/material/Link';
 import Alert from '@mui/material/Alert';
 import Stack from '@mui/material/Stack';
@@ -36,8 +37,8 @@ export function Notices() {
         width: 440,
         maxWidth: '90vw',
         // Beside the panels whose buttons are at the foot, not over them.
-        'body:has(aside[aria-label="Export"]) &': { right: 342 },
-        'body:has(form[aria-label="Specification"]) &': { right: 384 },
+        [`body:has(aside[aria-label="${say`Export`}"]) &`]: { right: 342 },
+        [`body:has(form[aria-label="${say`Specification`}"]) &`]: { right: 384 },
         // A dialog's buttons are at its foot: messages make way.
         'body:has(.MuiDialog-root) &': { bottom: 'auto', top: 12 },
       }}
@@ -68,9 +69,7 @@ function Message({ notice: { id, severity, text, help } }: { notice: Notice }) {
       {help && (
         <>
           {' '}
-          <Link href={helpAddress(help)} target="parola-help" color="inherit">
-            More in the help
-          </Link>
+          <Link href={helpAddress(help)} target="parola-help" color="inherit">{say`More in the help`}</Link>
         </>
       )}
     </Alert>

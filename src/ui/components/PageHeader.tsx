@@ -1,6 +1,7 @@
 import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
 import { Brand } from './Brand';
+import { LanguageChoice } from './LanguageChoice';
 import { ThemeToggle } from './ThemeToggle';
 
 /** The top of a page that belongs to no project; `children` stand beside the choice of the theme. */
@@ -21,6 +22,7 @@ export function PageHeader({ children }: { children?: ReactNode }) {
       <Brand />
       <Box sx={{ display: 'flex', gap: 1 }}>
         {children}
+        <LanguageChoice />
         <ThemeToggle />
       </Box>
     </Box>

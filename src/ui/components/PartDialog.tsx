@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Search from '@mui/icons-material/Search';
 import Box from '@mui/material/Box';
 import Dialog from '@mui/material/Dialog';
@@ -53,14 +54,14 @@ export function PartDialog({ title, without, onChoose, onClose }: Props) {
           autoFocus
           fullWidth
           size="small"
-          placeholder="Number or name of a part"
+          placeholder={say`Number or name of a part`}
           value={search}
           onChange={(event) => setSearch(event.target.value)}
           onKeyDown={(event) => {
             if (event.key === 'Enter' && found[0]) choose(found[0].id);
           }}
           slotProps={{
-            htmlInput: { 'aria-label': 'Find a part' },
+            htmlInput: { 'aria-label': say`Find a part` },
             input: {
               startAdornment: (
                 <InputAdornment position="start">
@@ -80,12 +81,12 @@ export function PartDialog({ title, without, onChoose, onClose }: Props) {
                 <ListItemText primary={`${number} ${name}`} secondary={formatTime(heardFrames / rate)} />
               </ListItemButton>
             )}
-            what="This part"
-            label="Parts"
+            what={say`This part`}
+            label={say`Parts`}
           />
           {found.length === 0 && (
             <Typography color="text.secondary">
-              {parts.length < 2 ? 'There is no other part yet.' : 'No part is called that.'}
+              {parts.length < 2 ? say`There is no other part yet.` : say`No part is called that.`}
             </Typography>
           )}
         </Box>

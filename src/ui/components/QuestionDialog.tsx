@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
@@ -27,9 +28,7 @@ export function QuestionDialog() {
         <DialogContentText sx={{ whiteSpace: 'pre-line' }}>{text}</DialogContentText>
       </DialogContent>
       <DialogActions sx={choices.length > mostInARow ? stacked : undefined}>
-        <Button color="inherit" onClick={() => answer(null)} autoFocus>
-          Cancel
-        </Button>
+        <Button color="inherit" onClick={() => answer(null)} autoFocus>{say`Cancel`}</Button>
         {choices.map(({ id, label, destructive }) => (
           <Button
             key={id}

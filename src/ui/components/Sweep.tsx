@@ -1,4 +1,5 @@
 'use client';
+import { decimal, say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import { useEffect, useRef } from 'react';
 
@@ -50,7 +51,8 @@ export function Sweep({ left: leftNow, sweep, dry = false, onPicture = false }: 
         rest.current.style.visibility = speaking ? 'visible' : 'hidden';
         rest.current.style.transform = `scaleX(${Math.min(1, toOut / length)})`;
       }
-      if (seconds.current) seconds.current.textContent = speaking && toOut > 0 ? `${toOut.toFixed(1)} s` : '';
+      if (seconds.current)
+        seconds.current.textContent = speaking && toOut > 0 ? `${decimal(toOut, 1)} s` : '';
     });
     return () => view.cancelAnimationFrame(next);
   }, [leftNow]);

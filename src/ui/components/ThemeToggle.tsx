@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import LightModeOutlined from '@mui/icons-material/LightModeOutlined';
 import NightlightOutlined from '@mui/icons-material/NightlightOutlined';
 import IconButton from '@mui/material/IconButton';
@@ -10,7 +11,7 @@ export function ThemeToggle() {
   const { mode, systemMode, setMode } = useColorScheme();
   if (!mode) return null;
   const dark = (mode === 'system' ? systemMode : mode) === 'dark';
-  const label = dark ? 'Light theme' : 'Lamp theme, for a dark booth';
+  const label = dark ? say`Light theme` : say`Lamp theme, for a dark booth`;
   return (
     <Tooltip title={label}>
       <IconButton aria-label={label} size="small" onClick={() => setMode(dark ? 'light' : 'dark')}>

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import { useEffect } from 'react';
@@ -22,13 +23,8 @@ export function UpdateBanner({ busy }: { busy: boolean }) {
       square
       role="status"
       action={
-        <Button color="inherit" size="small" disabled={held} onClick={takeUpdate}>
-          Use it now
-        </Button>
+        <Button color="inherit" size="small" disabled={held} onClick={takeUpdate}>{say`Use it now`}</Button>
       }
-    >
-      A new version of Parola is here. It takes over when you say so
-      {held ? ', once nothing is under way' : ''}.
-    </Alert>
+    >{say`A new version of Parola is here. It takes over when you say so${held ? say`, once nothing is under way` : ''}.`}</Alert>
   );
 }

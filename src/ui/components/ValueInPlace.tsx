@@ -1,3 +1,4 @@
+import { decimal } from '@/texts/say';
 import Box from '@mui/material/Box';
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { clamp } from '@/core/base/units';
@@ -33,7 +34,7 @@ export function ValueInPlace(props: Props) {
   const keyed = useRef<number | null>(null);
   const drag = useRef<{ y: number; from: number; moved: boolean; last?: number } | null>(null);
   const bounded = (wanted: number) => clamp(Number(wanted.toFixed(decimals)), lowest, highest);
-  const told = (number: number) => number.toFixed(decimals).replace('-', '−');
+  const told = (number: number) => decimal(number, decimals).replace('-', '−');
   const shown = typed ?? told(value);
   const take = (wanted: number) => {
     setTyped(null);

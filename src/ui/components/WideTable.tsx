@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react';
 
@@ -24,7 +25,9 @@ export function WideTable({ label, children }: { label: string; children: ReactN
     if (element.firstElementChild) observer.observe(element.firstElementChild);
     return () => observer.disconnect();
   }, [look]);
-  const words = [more.left && '← more to the left', more.right && 'more to the right →'].filter(Boolean);
+  const words = [more.left && say`← more to the left`, more.right && say`more to the right →`].filter(
+    Boolean,
+  );
   return (
     <Box>
       <Box

@@ -1,4 +1,5 @@
 'use client';
+import { decimal, say } from '@/texts/say';
 import PlayArrow from '@mui/icons-material/PlayArrow';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -28,12 +29,14 @@ export function BestReadings() {
   return (
     <Box
       component="section"
-      aria-label="Best of the readings"
+      aria-label={say`Best of the readings`}
       sx={{ borderTop: 1, borderColor: 'divider', pb: 2 }}
     >
-      <Typography variant="h3" component="h2" sx={{ px: 2, pt: 1.5, fontSize: 13 }}>
-        Best of the readings
-      </Typography>
+      <Typography
+        variant="h3"
+        component="h2"
+        sx={{ px: 2, pt: 1.5, fontSize: 13 }}
+      >{say`Best of the readings`}</Typography>
       {groups.map(({ key, title, readings }) => (
         <Box key={key} role="radiogroup" aria-label={title} sx={{ px: 2, pt: 0.5 }}>
           <Typography variant="body2" noWrap title={title}>
@@ -45,7 +48,7 @@ export function BestReadings() {
                 size="small"
                 checked={(chosen.get(key) ?? readings.length - 1) === index}
                 onChange={() => chooseReading(key, index)}
-                slotProps={{ input: { 'aria-label': `Reading ${index + 1} of ${readings.length}` } }}
+                slotProps={{ input: { 'aria-label': say`Reading ${index + 1} of ${readings.length}` } }}
               />
               <Button
                 size="small"
@@ -53,12 +56,12 @@ export function BestReadings() {
                 onClick={() => setCaret(range.from)}
                 sx={{ fontVariantNumeric: 'tabular-nums' }}
               >
-                {formatTime(range.from / rateHz, true)} · {((range.to - range.from) / rateHz).toFixed(1)} s
+                {formatTime(range.from / rateHz, true)} · {decimal((range.to - range.from) / rateHz, 1)} s
               </Button>
               <Box sx={{ flex: 1 }} />
               <IconButton
                 size="small"
-                aria-label={`Hear reading ${index + 1}`}
+                aria-label={say`Hear reading ${index + 1}`}
                 onClick={() => void playRange(range)}
               >
                 <PlayArrow fontSize="small" />
@@ -68,7 +71,7 @@ export function BestReadings() {
         </Box>
       ))}
       <Box sx={{ px: 2, pt: 1, display: 'flex', alignItems: 'center', gap: 0.5 }}>
-        <Typography variant="body2">Spacing</Typography>
+        <Typography variant="body2">{say`Spacing`}</Typography>
         {spacings.map((value) => (
           <Button
             key={value}
@@ -83,9 +86,12 @@ export function BestReadings() {
         ))}
       </Box>
       <Box sx={{ px: 2, pt: 0.5 }}>
-        <Button size="small" variant="outlined" disabled={readOnly} onClick={layOutChosen}>
-          Lay out the chosen ones
-        </Button>
+        <Button
+          size="small"
+          variant="outlined"
+          disabled={readOnly}
+          onClick={layOutChosen}
+        >{say`Lay out the chosen ones`}</Button>
       </Box>
     </Box>
   );

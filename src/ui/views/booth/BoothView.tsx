@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -37,12 +38,14 @@ export function BoothView() {
   if (!hasParts) {
     return (
       <Box sx={{ m: 'auto', textAlign: 'center' }}>
-        <Typography sx={{ mb: 2 }}>
-          This project has no parts. A part is a chapter, an episode or a stop.
-        </Typography>
-        <Button variant="contained" disabled={readOnly} onClick={() => void addFurtherPart()}>
-          Add a part
-        </Button>
+        <Typography
+          sx={{ mb: 2 }}
+        >{say`This project has no parts. A part is a chapter, an episode or a stop.`}</Typography>
+        <Button
+          variant="contained"
+          disabled={readOnly}
+          onClick={() => void addFurtherPart()}
+        >{say`Add a part`}</Button>
       </Box>
     );
   }
@@ -61,7 +64,7 @@ export function BoothView() {
         <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
           <EditStrip />
           <SessionCard />
-          <Contained key={partId} what="This sheet">
+          <Contained key={partId} what={say`This sheet`}>
             {partId && <CueStage />}
             {partId && <Sheet />}
             {partId && loupe && <Loupe />}

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import CheckCircleOutlined from '@mui/icons-material/CheckCircleOutlined';
 import ErrorOutlined from '@mui/icons-material/ErrorOutlined';
 import InfoOutlined from '@mui/icons-material/InfoOutlined';
@@ -47,7 +48,7 @@ export function CheckStepList({ phase, since }: { phase: string; since: number }
           );
         })}
       </Box>
-      {phase === 'measuring' && <Typography role="status">Measuring …</Typography>}
+      {phase === 'measuring' && <Typography role="status">{say`Measuring …`}</Typography>}
     </>
   );
 }
@@ -65,15 +66,15 @@ function StepProgress({ since, seconds }: { since: number; seconds: number }) {
       value={done * 100}
       color="error"
       sx={{ mt: 1 }}
-      aria-label="This step"
+      aria-label={say`This step`}
     />
   );
 }
 
 export const adviceIcons = {
-  must: <ErrorOutlined color="error" fontSize="small" aria-label="Has to change:" />,
-  better: <InfoOutlined color="warning" fontSize="small" aria-label="Would help:" />,
-  fine: <CheckCircleOutlined color="success" fontSize="small" aria-label="Fine:" />,
+  must: <ErrorOutlined color="error" fontSize="small" aria-label={say`Has to change:`} />,
+  better: <InfoOutlined color="warning" fontSize="small" aria-label={say`Would help:`} />,
+  fine: <CheckCircleOutlined color="success" fontSize="small" aria-label={say`Fine:`} />,
 };
 
 export function AdviceList({ advice, label }: { advice: Advice[]; label: string }) {

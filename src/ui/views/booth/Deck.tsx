@@ -1,4 +1,5 @@
 'use client';
+import { decimal, say } from '@/texts/say';
 import FiberManualRecord from '@mui/icons-material/FiberManualRecord';
 import Headphones from '@mui/icons-material/Headphones';
 import PlayArrow from '@mui/icons-material/PlayArrow';
@@ -42,7 +43,7 @@ export function Deck() {
     <Box
       component="footer"
       onMouseDown={keepFocus}
-      aria-label="Deck"
+      aria-label={say`Deck`}
       sx={{
         display: 'flex',
         alignItems: 'center',
@@ -59,15 +60,15 @@ export function Deck() {
         <DeckButton
           onClick={() => run('retakeSentence')}
           icon={<Undo />}
-          title="Again"
-          detail={`from ${recordModeNow() === 'cue' ? 'its' : 'sentence'} start · ${keyText('retakeSentence')}`}
+          title={say`Again`}
+          detail={say`from ${recordModeNow() === 'cue' ? say`its` : say`sentence`} start · ${keyText('retakeSentence')}`}
         />
       ) : (
         <DeckButton
           onClick={() => run('play')}
           disabled={mode === 'finishing'}
           icon={mode === 'playing' ? <Stop /> : <PlayArrow />}
-          title={mode === 'playing' ? 'Stop' : 'Play'}
+          title={mode === 'playing' ? say`Stop` : say`Play`}
           detail={keyText('play')}
         />
       )}
@@ -77,7 +78,7 @@ export function Deck() {
         onClick={() => run('flub')}
         disabled={readOnly}
         icon={<FlubSign />}
-        title="Flub"
+        title={say`Flub`}
         detail={keyText('flub')}
       />
       <Clock />
@@ -102,13 +103,17 @@ function DryRunButton() {
       onClick={() => run('dryRun')}
       disabled={mode === 'finishing' || !chosen}
       icon={running ? <Stop /> : <Theaters />}
-      title={running ? 'End' : 'Dry run'}
+      title={running ? say`End` : say`Dry run`}
       detail={keyText('dryRun')}
     />
   );
 }
 
-const hearNames: Record<Hear, string> = { both: 'Hear both', mine: 'Hear mine', guide: 'Hear guide' };
+const hearNames: Record<Hear, string> = {
+  both: say`Hear both`,
+  mine: say`Hear mine`,
+  guide: say`Hear guide`,
+};
 
 /** In a part with a guide: which of the two is heard. What is recorded is the same. */
 function HearButton() {
@@ -117,7 +122,7 @@ function HearButton() {
   const lag = useLag((state) => state.summary);
   const keyText = useKeyText();
   if (!guided) return null;
-  const behind = lag && `${lag.usual.toFixed(1)} s behind`;
+  const behind = lag && say`${decimal(lag.usual, 1)} s behind`;
   return (
     <DeckButton
       onClick={() => run('hear')}
@@ -126,7 +131,7 @@ function HearButton() {
       detail={[keyText('hear'), behind].filter(Boolean).join(' · ')}
       hint={
         lag
-          ? `Usually ${lag.usual.toFixed(1)} s behind the guide, at most ${lag.longest.toFixed(1)} s`
+          ? say`Usually ${decimal(lag.usual, 1)} s behind the guide, at most ${decimal(lag.longest, 1)} s`
           : undefined
       }
     />
@@ -134,11 +139,11 @@ function HearButton() {
 }
 
 const modeHints: Record<RecordMode, { text: string; id: CommandId }> = {
-  continue: { text: 'At the end of the part', id: 'modeContinue' },
-  retake: { text: 'From the caret on, after a run-up (punch-and-roll)', id: 'modeRetake' },
-  insert: { text: 'Into a gap that opens at the caret', id: 'modeInsert' },
-  patch: { text: 'Over the selection', id: 'modePatch' },
-  cue: { text: 'The chosen cue, in its place', id: 'modeCue' },
+  continue: { text: say`At the end of the part`, id: 'modeContinue' },
+  retake: { text: say`From the caret on, after a run-up (punch-and-roll)`, id: 'modeRetake' },
+  insert: { text: say`Into a gap that opens at the caret`, id: 'modeInsert' },
+  patch: { text: say`Over the selection`, id: 'modePatch' },
+  cue: { text: say`The chosen cue, in its place`, id: 'modeCue' },
 };
 
 function ModeChoice() {
@@ -155,7 +160,7 @@ function ModeChoice() {
       value={recordModeNow()}
       onChange={(_, value: RecordMode | null) => value && setMode(value)}
       disabled={!idle || readOnly}
-      aria-label="What Record does"
+      aria-label={say`What Record does`}
     >
       {modes.map((mode) => (
         <ToggleButton
@@ -224,7 +229,7 @@ export function DeckButton({ onClick, icon, title, detail, disabled, hint }: Dec
 function titleOf(chosen: string | null): string {
   const mode = recordModeNow();
   const cue = usePart.getState().timeline.cueSheet?.cues.find(({ id }) => id === chosen);
-  return mode === 'cue' && cue ? `Cue ${cue.number}` : modeNames[mode];
+  return mode === 'cue' && cue ? say`Cue ${cue.number}` : modeNames[mode];
 }
 
 /** What Record will write, and where, is on the button before it is pressed. */
@@ -245,19 +250,19 @@ export function RecordButton() {
   const intent = recordIntent();
   const overruns = useTransport((state) => state.live?.overrunFrames ?? 0);
   const cue = useCues((state) => state.chosen);
-  const title = recording ? 'Recording' : rolling ? 'Run-up' : titleOf(cue);
+  const title = recording ? say`Recording` : rolling ? say`Run-up` : titleOf(cue);
   const keyText = useKeyText();
   const detail = recording
-    ? `${keyText('record')} stops`
+    ? say`${keyText('record')} stops`
     : rolling
-      ? `${keyText('record')} calls it off`
+      ? say`${keyText('record')} calls it off`
       : intent.label;
-  const shown = overruns > 0 ? `${overruns} frames lost` : detail;
+  const shown = overruns > 0 ? say`${overruns} frames lost` : detail;
   return (
     <Button
       onClick={() => run('record')}
       disabled={!recording && !rolling && !intent.can}
-      aria-label={`${recording ? 'Stop recording' : rolling ? 'Call the run-up off' : 'Record'}: ${title} ${shown}`}
+      aria-label={`${recording ? say`Stop recording` : rolling ? say`Call the run-up off` : say`Record`}: ${title} ${shown}`}
       variant={recording ? 'contained' : 'outlined'}
       color="error"
       startIcon={<FiberManualRecord sx={{ fontSize: '16px !important' }} />}
@@ -307,7 +312,7 @@ export function Clock() {
     <Box
       ref={ref}
       role="timer"
-      aria-label="Position on the sheet"
+      aria-label={say`Position on the sheet`}
       data-testid="clock"
       sx={{
         fontSize: 27,

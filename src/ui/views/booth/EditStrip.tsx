@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import KeyboardOutlined from '@mui/icons-material/KeyboardOutlined';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -25,7 +26,7 @@ export function EditStrip() {
   return (
     <Box
       role="toolbar"
-      aria-label="Edit"
+      aria-label={say`Edit`}
       onMouseDown={(event) => event.preventDefault()}
       sx={{
         display: 'flex',
@@ -50,7 +51,7 @@ export function EditStrip() {
       <OutputSign />
       <FocusSign />
       <LookMenu />
-      <SmallButton label="All keys" id="allKeys">
+      <SmallButton label={say`All keys`} id="allKeys">
         <KeyboardOutlined fontSize="small" />
       </SmallButton>
     </Box>
@@ -68,11 +69,9 @@ function OutputSign() {
       variant="outlined"
       component={Link}
       href={`/project/${projectId}/proof`}
-      title="Set in the Proof for the whole part; the sheet shows it as it was recorded"
+      title={say`Set in the Proof for the whole part; the sheet shows it as it was recorded`}
       sx={{ py: 0, mr: 1, whiteSpace: 'nowrap' }}
-    >
-      Heard: {describeOutput(output)}
-    </Button>
+    >{say`Heard: ${describeOutput(output)}`}</Button>
   );
 }
 
@@ -88,11 +87,9 @@ function FocusSign() {
       size="small"
       variant="outlined"
       onClick={() => useStaveFocus.setState({ track: null })}
-      title={`Strikes, gain, fades and room tone are for this stave alone. Click for all staves. ${keyText('oneStave')}`}
+      title={say`Strikes, gain, fades and room tone are for this stave alone. Click for all staves. ${keyText('oneStave')}`}
       sx={{ py: 0, mr: 1, whiteSpace: 'nowrap' }}
-    >
-      Only {track.name}
-    </Button>
+    >{say`Only ${track.name}`}</Button>
   );
 }
 

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Check from '@mui/icons-material/Check';
 import Close from '@mui/icons-material/Close';
 import Hearing from '@mui/icons-material/Hearing';
@@ -32,7 +33,7 @@ import { useOpenProposals } from './useOpenProposals';
 
 function LookingBar() {
   const percent = useFinding((state) => Math.round((state.running ?? 0) * 100));
-  return <LinearProgress variant="determinate" value={percent} aria-label="Looking through the part" />;
+  return <LinearProgress variant="determinate" value={percent} aria-label={say`Looking through the part`} />;
 }
 
 /** What the search proposes: shown with its reason, heard, accepted, changed or refused. */
@@ -55,17 +56,15 @@ export function FindPanel() {
             onClick={() => void findAll()}
             sx={{ flex: 1 }}
           >
-            {searched ? 'Look again' : 'Look through the part'}
+            {searched ? say`Look again` : say`Look through the part`}
           </Button>
         ) : (
           <Box sx={{ flex: 1 }}>
             <LookingBar />
-            <Button size="small" color="inherit" onClick={cancelFinding}>
-              Stop
-            </Button>
+            <Button size="small" color="inherit" onClick={cancelFinding}>{say`Stop`}</Button>
           </Box>
         )}
-        <IconButton size="small" aria-label="What to look for" onClick={() => setSettings(!settings)}>
+        <IconButton size="small" aria-label={say`What to look for`} onClick={() => setSettings(!settings)}>
           <Tune fontSize="small" />
         </IconButton>
       </Box>
@@ -74,8 +73,8 @@ export function FindPanel() {
         {open.length === 0 && (
           <Typography color="text.secondary" sx={{ p: 2.5 }}>
             {searched
-              ? 'Nothing is left to decide here.'
-              : 'Finds broken-off readings, pauses, clicks, breaths and levels, and proposes what to do. Nothing changes before you accept.'}
+              ? say`Nothing is left to decide here.`
+              : say`Finds broken-off readings, pauses, clicks, breaths and levels, and proposes what to do. Nothing changes before you accept.`}
           </Typography>
         )}
         {findingKinds.map((kind) => (
@@ -105,20 +104,21 @@ function Kind({ kind, items }: { kind: FindingKind; items: PlacedProposal[] }) {
           size="small"
           disabled={readOnly}
           onClick={() => acceptAll(kind)}
-          title={`Accept all of this kind · ${keyText('acceptAllLike')}`}
-        >
-          Accept all
-        </Button>
+          title={say`Accept all of this kind · ${keyText('acceptAllLike')}`}
+        >{say`Accept all`}</Button>
       </Box>
       {items.slice(0, shown).map((item) => (
-        <Contained key={item.proposal.id} what="This proposal">
+        <Contained key={item.proposal.id} what={say`This proposal`}>
           <Row item={item} />
         </Contained>
       ))}
       {items.length > shown && (
-        <Button size="small" color="inherit" onClick={() => setShown(shown + rowsAtOnce)} sx={{ ml: 1.5 }}>
-          Show more ({items.length - shown} are left)
-        </Button>
+        <Button
+          size="small"
+          color="inherit"
+          onClick={() => setShown(shown + rowsAtOnce)}
+          sx={{ ml: 1.5 }}
+        >{say`Show more (${items.length - shown} are left)`}</Button>
       )}
     </Box>
   );
@@ -149,7 +149,7 @@ function Row({ item }: { item: PlacedProposal }) {
         </Box>
         {proposal.score < 0.8 && (
           <Box component="span" sx={{ fontSize: 12, color: 'text.secondary' }}>
-            {Math.round(proposal.score * 100)} % sure
+            {say`${Math.round(proposal.score * 100)} % sure`}
           </Box>
         )}
       </ButtonBase>
@@ -170,7 +170,7 @@ function Row({ item }: { item: PlacedProposal }) {
           <Box sx={{ flex: 1 }} />
           <IconButton
             size="small"
-            aria-label="Hear it as it will sound"
+            aria-label={say`Hear it as it will sound`}
             title={keyText('hearProposal')}
             onClick={() => void hearProposal()}
           >
@@ -178,7 +178,7 @@ function Row({ item }: { item: PlacedProposal }) {
           </IconButton>
           <IconButton
             size="small"
-            aria-label="Refuse it"
+            aria-label={say`Refuse it`}
             title={keyText('refuseProposal')}
             onClick={refuseProposal}
           >

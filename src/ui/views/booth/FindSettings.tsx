@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
@@ -19,7 +20,7 @@ export function FindSettings() {
   return (
     <Box
       role="group"
-      aria-label="What to look for"
+      aria-label={say`What to look for`}
       sx={{
         p: 1.5,
         borderBottom: 1,
@@ -44,24 +45,24 @@ export function FindSettings() {
         />
       ))}
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1.5, mt: 1.5 }}>
-        <Figure name="longestPause" label="Longest pause, s" least={0.3} most={60} />
-        <Figure name="shortestPause" label="Shortest pause, s" least={0.16} most={2} />
-        <Figure name="pauseTo" label="Pauses become, s" least={0.05} most={10} />
-        <Figure name="levelOffDb" label="Level off by, dB" least={1} most={20} />
-        <Figure name="breathOverDb" label="Breath over room, dB" least={6} most={40} />
-        <Figure name="breathLowerDb" label="Breath softer, dB" least={1} most={40} />
+        <Figure name="longestPause" label={say`Longest pause, s`} least={0.3} most={60} />
+        <Figure name="shortestPause" label={say`Shortest pause, s`} least={0.16} most={2} />
+        <Figure name="pauseTo" label={say`Pauses become, s`} least={0.05} most={10} />
+        <Figure name="levelOffDb" label={say`Level off by, dB`} least={1} most={20} />
+        <Figure name="breathOverDb" label={say`Breath over room, dB`} least={6} most={40} />
+        <Figure name="breathLowerDb" label={say`Breath softer, dB`} least={1} most={40} />
       </Box>
       <TextField
         select
         size="small"
         fullWidth
-        label="Loud breaths"
+        label={say`Loud breaths`}
         value={settings.breaths}
         onChange={(event) => setFindingSettings({ breaths: event.target.value as 'lower' | 'patch' })}
         sx={{ mt: 1.5 }}
       >
-        <MenuItem value="lower">are made softer</MenuItem>
-        <MenuItem value="patch">become room tone</MenuItem>
+        <MenuItem value="lower">{say`are made softer`}</MenuItem>
+        <MenuItem value="patch">{say`become room tone`}</MenuItem>
       </TextField>
     </Box>
   );
@@ -80,15 +81,15 @@ function Figure({ name, label, least, most }: FigureProps) {
   const [error, setError] = useState('');
   const keep = () => {
     const schema = number()
-      .typeError('A number, please.')
-      .min(least, `At least ${least}.`)
-      .max(most, `At most ${most}.`)
+      .typeError(say`A number, please.`)
+      .min(least, say`At least ${least}.`)
+      .max(most, say`At most ${most}.`)
       .required();
     try {
       setFindingSettings({ [name]: schema.validateSync(text.replace(',', '.')) });
       setError('');
     } catch (thrown) {
-      setError(thrown instanceof ValidationError ? thrown.errors[0] : 'A number, please.');
+      setError(thrown instanceof ValidationError ? thrown.errors[0] : say`A number, please.`);
     }
   };
   return (

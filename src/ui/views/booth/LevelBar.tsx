@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
@@ -13,6 +14,16 @@ import { useTicks } from '../../hooks/useTicks';
 import type { InkPalette } from '../../theme/palette';
 import { usePage } from '../../theme/AppTheme';
 import { serif } from '../../theme/theme';
+
+/** The level in a word. */
+const levelWords: Readonly<Record<LevelReading['word'], string>> = {
+  'No signal': say`No signal`,
+  Waiting: say`Waiting`,
+  Thin: say`Thin`,
+  'On target': say`On target`,
+  Hot: say`Hot`,
+  Clipped: say`Clipped`,
+};
 
 const wordColours = {
   'No signal': 'error.main',
@@ -88,16 +99,16 @@ export function LevelBar({ channel, open, aim, compact }: Props) {
         <canvas ref={canvas} style={{ position: 'absolute', width: size.width, height: size.height }} />
         <canvas ref={bar} style={{ ...middle, height: size.height }} />
       </Box>
-      <Reading label="Peak" name="heldDb" compact={compact} />
-      <Reading label="Speech" name="speechDb" compact={compact} />
-      <Reading label="Room" name="roomDb" compact={compact} />
+      <Reading label={say`Peak`} name="heldDb" compact={compact} />
+      <Reading label={say`Speech`} name="speechDb" compact={compact} />
+      <Reading label={say`Room`} name="roomDb" compact={compact} />
       <ButtonBase
         onMouseDown={(event) => event.preventDefault()}
         onClick={() => heard.reader.clearClipped()}
-        title="Samples at full scale since last cleared. Click to clear."
+        title={say`Samples at full scale since last cleared. Click to clear.`}
         sx={{ borderRadius: 1 }}
       >
-        <Reading label="Clipped" name="clipped" compact={compact} />
+        <Reading label={say`Clipped`} name="clipped" compact={compact} />
       </ButtonBase>
     </Box>
   );
@@ -158,7 +169,7 @@ function Reading({ label, name, compact }: { label: string; name: keyof LevelRea
 }
 
 const shown = (value: number | string, name: keyof LevelReading, unit: string) => {
-  if (typeof value === 'string') return value;
+  if (typeof value === 'string') return levelWords[value as LevelReading['word']];
   if (name === 'clipped') return String(value);
   return Number.isFinite(value) ? formatDb(value, unit) : '–';
 };

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -31,7 +32,7 @@ export function LevelColumn() {
   return (
     <Box
       component="aside"
-      aria-label="Level of the input"
+      aria-label={say`Level of the input`}
       sx={{
         width: shown.length === 1 ? columnWidth : 24 + 112 * Math.min(3, shown.length),
         flexShrink: 0,
@@ -67,9 +68,7 @@ export function LevelColumn() {
         onMouseDown={(event) => event.preventDefault()}
         title={keyText('soundCheck')}
         sx={{ mt: 1, borderColor: 'divider' }}
-      >
-        Sound check
-      </Button>
+      >{say`Sound check`}</Button>
     </Box>
   );
 }

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
@@ -28,16 +29,16 @@ function useProfile() {
 }
 
 const names: Record<LevelProfileId, string> = {
-  spec: 'As the spec says',
+  spec: say`As the spec says`,
   ...(Object.fromEntries(Object.entries(levelProfiles).map(([id, { name }]) => [id, name])) as Record<
     keyof typeof levelProfiles,
     string
   >),
-  own: 'Own values',
+  own: say`Own values`,
 };
 
 const describe = ({ peakDbfs, roomDbfs }: LevelProfile) =>
-  `loudest peaks ${peakDbfs.min} to ${peakDbfs.max} dBFS, room at most ${roomDbfs}`.replaceAll('-', '−');
+  say`loudest peaks ${peakDbfs.min} to ${peakDbfs.max} dBFS, room at most ${roomDbfs}`.replaceAll('-', '−');
 
 /** How loud to record; the advice of a sound check goes by it. */
 export function LevelProfileChoice({ disabled = false }: { disabled?: boolean }) {
@@ -48,7 +49,7 @@ export function LevelProfileChoice({ disabled = false }: { disabled?: boolean })
         select
         size="small"
         fullWidth
-        label="Level profile"
+        label={say`Level profile`}
         value={choice.id}
         disabled={disabled}
         onChange={(event) => setLevels({ ...choice, id: event.target.value as LevelProfileId })}
@@ -103,9 +104,9 @@ function OwnValues({ choice, disabled }: { choice: LevelChoice; disabled: boolea
   return (
     <Box sx={{ mt: 1 }}>
       <Box sx={{ display: 'flex', gap: 1 }}>
-        {field('min', 'Quietest peak, dBFS')}
-        {field('max', 'Loudest peak, dBFS')}
-        {field('room', 'Room, dBFS')}
+        {field('min', say`Quietest peak, dBFS`)}
+        {field('max', say`Loudest peak, dBFS`)}
+        {field('room', say`Room, dBFS`)}
       </Box>
       {error && (
         <Box role="alert" sx={{ color: 'error.main', fontSize: 13, mt: 0.5 }}>

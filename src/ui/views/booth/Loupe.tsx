@@ -1,4 +1,5 @@
 'use client';
+import { decimal, say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useEffect, useMemo, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
@@ -174,7 +175,7 @@ export function Loupe() {
   return (
     <Box
       component="section"
-      aria-label="Loupe"
+      aria-label={say`Loupe`}
       sx={{
         height: 158,
         flexShrink: 0,
@@ -192,23 +193,23 @@ export function Loupe() {
         <span data-testid="loupe-title">{titleOf(near, heardTable(table, clock), clock, rateHz)}</span>
         <Box sx={{ flex: 1 }} />
         <Small
-          label="Nearer"
+          label={say`Nearer`}
           onClick={() => setView({ loupeSeconds: stepOf(loupeSecondsChoices, seconds, -1) })}
         >
           −
         </Small>
         <span>{seconds < 1 ? `${seconds * 1000} ms` : `${seconds} s`}</span>
         <Small
-          label="Further"
+          label={say`Further`}
           onClick={() => setView({ loupeSeconds: stepOf(loupeSecondsChoices, seconds, 1) })}
         >
           +
         </Small>
         <Small
-          label={picture === 'wave' ? 'Show the spectrum in the loupe' : 'Show the wave in the loupe'}
+          label={picture === 'wave' ? say`Show the spectrum in the loupe` : say`Show the wave in the loupe`}
           onClick={() => useView.setState({ loupePicture: picture === 'wave' ? 'spectrum' : 'wave' })}
         >
-          {picture === 'wave' ? 'Spectrum' : 'Wave'}
+          {picture === 'wave' ? say`Spectrum` : say`Wave`}
         </Small>
       </Box>
       <Box ref={ref} sx={{ flex: 1, minHeight: 0, mx: 2, position: 'relative' }} onWheel={onWheel}>
@@ -258,17 +259,19 @@ function drawSpectra(
 
 /** What the loupe is over: the join nearest the caret, or nothing. */
 function titleOf(cut: Cut | null, heard: PieceTable, clock: SheetClock, rateHz: number): string {
-  if (!cut) return 'Loupe · drag across to hear';
+  if (!cut) return say`Loupe · drag across to hear`;
   const index = heard.indexAt(clock.sheetToHeard(cut.to));
   const left = heard.pieces[index - 1];
   const right = heard.pieces[index];
   const at = formatTime(cut.to / rateHz, true);
-  if (!left || !right) return `Loupe · edge at ${at}`;
+  if (!left || !right) return say`Loupe · edge at ${at}`;
   const join = joinAt(left, right, 0, joinLengths(), sourceFrames);
   const length = join ? ((join.rising.to - join.rising.from) / rateHz) * 1000 : 0;
-  const what = cut.to > cut.from ? `${((cut.to - cut.from) / rateHz).toFixed(2)} s struck, join` : 'join';
-  const how = cut.to > cut.from ? 'drag its edges, with Shift both' : 'drag the joint, with Shift its length';
-  return `Loupe · ${what} at ${at} · crossfade ${length.toFixed(0)} ms · ${how}`;
+  const what =
+    cut.to > cut.from ? say`${decimal((cut.to - cut.from) / rateHz, 2)} s struck, join` : say`join`;
+  const how =
+    cut.to > cut.from ? say`drag its edges, with Shift both` : say`drag the joint, with Shift its length`;
+  return say`Loupe · ${what} at ${at} · crossfade ${decimal(length, 0)} ms · ${how}`;
 }
 
 function Small({ label, onClick, children }: { label: string; onClick: () => void; children: string }) {

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined';
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
@@ -25,10 +26,10 @@ export function MarkList() {
   const marks = useMemo(() => all.filter(({ kind }) => markTraits[kind].listed), [all]);
   if (marks.length === 0) {
     return (
-      <Typography color="text.secondary" sx={{ p: 2.5 }}>
-        No marks. While recording or after: {keyText('flub')} marks a flub, {keyText('note')} a note,{' '}
-        {keyText('partMark')} where a part begins.
-      </Typography>
+      <Typography
+        color="text.secondary"
+        sx={{ p: 2.5 }}
+      >{say`No marks. While recording or after: ${keyText('flub')} marks a flub, ${keyText('note')} a note, ${keyText('partMark')} where a part begins.`}</Typography>
     );
   }
   return (
@@ -37,8 +38,8 @@ export function MarkList() {
       keyOf={({ id }) => id}
       estimate={() => 41}
       row={(mark) => <MarkRow mark={mark} />}
-      what="This mark"
-      label="Marks"
+      what={say`This mark`}
+      label={say`Marks`}
       padding={1}
     />
   );
@@ -67,7 +68,7 @@ function MarkRow({ mark }: { mark: Mark }) {
     >
       <ButtonBase
         onClick={() => jumpTo(mark)}
-        aria-label={`Go to ${mark.name} at ${time}`}
+        aria-label={say`Go to ${mark.name} at ${time}`}
         sx={{ gap: 1, px: 0.5, py: 0.75, borderRadius: 1 }}
       >
         <Box
@@ -90,7 +91,7 @@ function MarkRow({ mark }: { mark: Mark }) {
         key={mark.name}
         defaultValue={mark.name}
         readOnly={readOnly}
-        inputProps={{ 'aria-label': `Name of the ${mark.kind} mark at ${time}`, maxLength: 200 }}
+        inputProps={{ 'aria-label': say`Name of the ${mark.kind} mark at ${time}`, maxLength: 200 }}
         onBlur={(event) => event.target.value !== mark.name && renameMark(mark.id, event.target.value)}
         onKeyDown={(event) => event.key === 'Enter' && (event.target as HTMLElement).blur()}
         sx={{ flex: 1, fontSize: 14, fontFamily: serif, fontStyle: 'italic' }}
@@ -98,7 +99,7 @@ function MarkRow({ mark }: { mark: Mark }) {
       <IconButton
         size="small"
         disabled={readOnly}
-        aria-label={`Delete ${mark.name}`}
+        aria-label={say`Delete ${mark.name}`}
         onClick={() => removeMark(mark.id)}
       >
         <DeleteOutlined fontSize="small" />

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import { usePart } from '@/state/sheet/part';
 import { closeMoveDialog, moveToPart, putPartIn, useMoveDialog } from '@/state/sheet/partEdits';
 import { PartDialog } from '../../components/PartDialog';
@@ -10,7 +11,7 @@ export function MoveDialog() {
   if (!wanted) return null;
   return (
     <PartDialog
-      title={wanted === 'move' ? 'Move the passage to the end of …' : 'Put in at the caret …'}
+      title={wanted === 'move' ? say`Move the passage to the end of …` : say`Put in at the caret …`}
       without={openPart}
       onChoose={wanted === 'move' ? moveToPart : (id) => void putPartIn(id)}
       onClose={closeMoveDialog}

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Close from '@mui/icons-material/Close';
 import TextDecrease from '@mui/icons-material/TextDecrease';
 import TextIncrease from '@mui/icons-material/TextIncrease';
@@ -36,7 +37,7 @@ export function Prompter() {
       slotProps={{
         paper: {
           'data-keys': 'booth',
-          'aria-label': 'The script, large',
+          'aria-label': say`The script, large`,
           sx: { bgcolor: lamp.paper, color: lamp.ink },
         } as object,
       }}
@@ -49,13 +50,13 @@ export function Prompter() {
           <Running recording={mode === 'recording'} />
         </Box>
         <Box sx={{ flex: 1 }} />
-        <IconButton aria-label="Smaller text" onClick={() => grow(-1)} sx={{ color: lamp.faintInk }}>
+        <IconButton aria-label={say`Smaller text`} onClick={() => grow(-1)} sx={{ color: lamp.faintInk }}>
           <TextDecrease />
         </IconButton>
-        <IconButton aria-label="Larger text" onClick={() => grow(1)} sx={{ color: lamp.faintInk }}>
+        <IconButton aria-label={say`Larger text`} onClick={() => grow(1)} sx={{ color: lamp.faintInk }}>
           <TextIncrease />
         </IconButton>
-        <IconButton aria-label="Close the large script" onClick={close} sx={{ color: lamp.faintInk }}>
+        <IconButton aria-label={say`Close the large script`} onClick={close} sx={{ color: lamp.faintInk }}>
           <Close />
         </IconButton>
       </Box>
@@ -74,7 +75,7 @@ function Running({ recording }: { recording: boolean }) {
     const { rateHz } = useProject.getState().project ?? { rateHz: 48_000 };
     const head = headFrame() ?? usePart.getState().caret;
     if (ref.current)
-      ref.current.textContent = `${recording ? '● recording ' : ''}${formatTime(head / rateHz)}`;
+      ref.current.textContent = `${recording ? say`● recording ` : ''}${formatTime(head / rateHz)}`;
   }, [recording]);
   useTicks(100, true, show);
   return <span ref={ref} />;

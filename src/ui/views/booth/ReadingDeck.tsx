@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import PlayArrow from '@mui/icons-material/PlayArrow';
 import Stop from '@mui/icons-material/Stop';
 import Undo from '@mui/icons-material/Undo';
@@ -17,7 +18,7 @@ export function ReadingDeck() {
   return (
     <Box
       role="group"
-      aria-label="Deck"
+      aria-label={say`Deck`}
       onMouseDown={(event) => event.preventDefault()}
       sx={{ display: 'flex', justifyContent: 'center', gap: 1, p: 1, flexShrink: 0 }}
     >
@@ -26,7 +27,7 @@ export function ReadingDeck() {
         <DeckButton
           onClick={() => run('retakeSentence')}
           icon={<Undo />}
-          title="Again"
+          title={say`Again`}
           detail={keyText('retakeSentence')}
         />
       ) : (
@@ -34,7 +35,7 @@ export function ReadingDeck() {
           onClick={() => run('play')}
           disabled={mode === 'finishing'}
           icon={mode === 'playing' ? <Stop /> : <PlayArrow />}
-          title={mode === 'playing' ? 'Stop' : 'Play'}
+          title={mode === 'playing' ? say`Stop` : say`Play`}
           detail={keyText('play')}
         />
       )}
@@ -42,7 +43,7 @@ export function ReadingDeck() {
         onClick={() => run('flub')}
         disabled={readOnly}
         icon={<FlubSign />}
-        title="Flub"
+        title={say`Flub`}
         detail={keyText('flub')}
       />
     </Box>

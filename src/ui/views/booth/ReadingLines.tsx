@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import { goToLine } from '@/state/script/script';
 import type { PartRecord } from '@/state/project/openProject';
@@ -16,7 +17,7 @@ interface Props {
 export function ReadingLines({ part, size, ink, faintInk }: Props) {
   const finder = useNameFinder();
   const { script, currentLine } = part;
-  if (script.length === 0) return 'No script yet. Paste it in the Brief.';
+  if (script.length === 0) return say`No script yet. Paste it in the Brief.`;
   return script.map((line, index) => (
     <Box
       key={line.id}

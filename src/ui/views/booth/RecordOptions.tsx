@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import Radio from '@mui/material/Radio';
@@ -24,15 +25,16 @@ export function RecordOptions() {
   const settings = recordSettings();
   return (
     <OptionsButton
-      text={`Run-up ${settings.runUpSeconds} s`}
-      title="Run-up (pre-roll), count-in, length, what is heard meanwhile, several parts in one go"
-      name="How Record works"
+      text={say`Run-up ${settings.runUpSeconds} s`}
+      title={say`Run-up (pre-roll), count-in, length, what is heard meanwhile, several parts in one go`}
+      name={say`How Record works`}
       disabled={!idle || readOnly}
     >
-      <Typography variant="h3">Run-up</Typography>
-      <Typography variant="body2" color="text.secondary">
-        Heard before the punch (pre-roll), for Retake, Insert and Patch.
-      </Typography>
+      <Typography variant="h3">{say`Run-up`}</Typography>
+      <Typography
+        variant="body2"
+        color="text.secondary"
+      >{say`Heard before the punch (pre-roll), for Retake, Insert and Patch.`}</Typography>
       <Slider
         value={settings.runUpSeconds}
         min={runUpSeconds.shortest}
@@ -45,33 +47,33 @@ export function RecordOptions() {
         ]}
         valueLabelDisplay="auto"
         onChange={(_, value) => setRecordSettings({ runUpSeconds: value as number })}
-        aria-label="Run-up in seconds"
+        aria-label={say`Run-up in seconds`}
       />
-      <Typography variant="h3" sx={{ mt: 1.5 }}>
-        Count-in
-      </Typography>
+      <Typography variant="h3" sx={{ mt: 1.5 }}>{say`Count-in`}</Typography>
       <RadioGroup
         row
         value={settings.countIn}
         onChange={(_, value) => setRecordSettings({ countIn: value as typeof settings.countIn })}
-        aria-label="Count-in"
+        aria-label={say`Count-in`}
       >
-        <FormControlLabel value="none" control={<Radio size="small" />} label="None" />
-        <FormControlLabel value="beeps" control={<Radio size="small" />} label="Three beeps" />
-        <FormControlLabel value="sweep" control={<Radio size="small" />} label="Sweep" />
+        <FormControlLabel value="none" control={<Radio size="small" />} label={say`None`} />
+        <FormControlLabel value="beeps" control={<Radio size="small" />} label={say`Three beeps`} />
+        <FormControlLabel value="sweep" control={<Radio size="small" />} label={say`Sweep`} />
       </RadioGroup>
       <FixedLength />
-      <Typography variant="h3" sx={{ mt: 1.5 }}>
-        A patch has
-      </Typography>
+      <Typography variant="h3" sx={{ mt: 1.5 }}>{say`A patch has`}</Typography>
       <RadioGroup
         row
         value={settings.patchLength}
         onChange={(_, value) => setRecordSettings({ patchLength: value as typeof settings.patchLength })}
-        aria-label="Length of a patch"
+        aria-label={say`Length of a patch`}
       >
-        <FormControlLabel value="selection" control={<Radio size="small" />} label="the selection’s length" />
-        <FormControlLabel value="reading" control={<Radio size="small" />} label="its own" />
+        <FormControlLabel
+          value="selection"
+          control={<Radio size="small" />}
+          label={say`the selection’s length`}
+        />
+        <FormControlLabel value="reading" control={<Radio size="small" />} label={say`its own`} />
       </RadioGroup>
       <FormControlLabel
         sx={{ mt: 1 }}
@@ -81,7 +83,7 @@ export function RecordOptions() {
             onChange={(_, hearOthers) => setRecordSettings({ hearOthers })}
           />
         }
-        label="Hear the other tracks while recording"
+        label={say`Hear the other tracks while recording`}
       />
       <FormControlLabel
         control={
@@ -90,7 +92,7 @@ export function RecordOptions() {
             onChange={(_, keepGoing) => setRecordSettings({ keepGoing })}
           />
         }
-        label="Record and keep going: P starts the next part"
+        label={say`Record and keep going: P starts the next part`}
       />
     </OptionsButton>
   );
@@ -106,11 +108,11 @@ function FixedLength() {
       <TextField
         size="small"
         fullWidth
-        label="Stop by itself after (seconds)"
+        label={say`Stop by itself after (seconds)`}
         placeholder="never"
         value={text}
         error={wrong}
-        helperText={wrong ? 'A length in seconds, up to four hours; empty for never.' : ' '}
+        helperText={wrong ? say`A length in seconds, up to four hours; empty for never.` : ' '}
         onChange={(event) => {
           setText(event.target.value);
           const next = Number(event.target.value.replace(',', '.'));

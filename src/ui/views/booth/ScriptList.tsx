@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
@@ -32,9 +33,10 @@ export function ScriptList() {
 
   if (lines.length === 0) {
     return (
-      <Typography color="text.secondary" sx={{ p: 2.5 }}>
-        No script yet. Paste it or drop a file in the Brief, and it stands here while you read.
-      </Typography>
+      <Typography
+        color="text.secondary"
+        sx={{ p: 2.5 }}
+      >{say`No script yet. Paste it or drop a file in the Brief, and it stands here while you read.`}</Typography>
     );
   }
   return (
@@ -56,8 +58,8 @@ export function ScriptList() {
             onClick={() => choose(index, id)}
           />
         )}
-        what="This line"
-        label="Script"
+        what={say`This line`}
+        label={say`Script`}
         current={current}
         testId="script"
         padding={1.25}
@@ -94,18 +96,14 @@ function ScriptStrip() {
         color="inherit"
         disabled={!idle || readOnly}
         onClick={() => void layScript()}
-        title="Finds where each line was read, by order and pauses. L follows the script while you record."
-      >
-        Lay along the sheet
-      </Button>
+        title={say`Finds where each line was read, by order and pauses. L follows the script while you record.`}
+      >{say`Lay along the sheet`}</Button>
       <Button
         size="small"
         color="inherit"
         onClick={() => setView({ prompter: true })}
-        title="Large and dark, for reading · B"
-      >
-        Large
-      </Button>
+        title={say`Large and dark, for reading · B`}
+      >{say`Large`}</Button>
     </Box>
   );
 }
@@ -116,11 +114,11 @@ const placeOf = (index: number, current: number): Place =>
 
 /** What is known of a line, as a sign and in words: nothing is told by colour alone. */
 const lineSigns: Record<LineState, { sign: string; words: string; colour: string }> = {
-  unread: { sign: '·', words: 'not read', colour: 'text.secondary' },
-  read: { sign: '✓', words: 'read', colour: 'success.main' },
-  twice: { sign: '×2', words: 'read more than once', colour: 'warning.main' },
-  marked: { sign: '∿', words: 'read, with something marked', colour: 'warning.main' },
-  stale: { sign: '≠', words: 'read, and its text was changed since', colour: 'error.main' },
+  unread: { sign: '·', words: say`not read`, colour: 'text.secondary' },
+  read: { sign: '✓', words: say`read`, colour: 'success.main' },
+  twice: { sign: '×2', words: say`read more than once`, colour: 'warning.main' },
+  marked: { sign: '∿', words: say`read, with something marked`, colour: 'warning.main' },
+  stale: { sign: '≠', words: say`read, and its text was changed since`, colour: 'error.main' },
 };
 
 interface LineProps {
@@ -200,7 +198,8 @@ function Was({ text, onStands }: { text: string; onStands: () => void }) {
   const readOnly = useProject((state) => state.readOnly);
   return (
     <Box sx={{ pl: 6.5, pr: 1, pb: 0.75, fontSize: 13, color: 'text.secondary' }}>
-      Read as: <Box component="s">{text}</Box>{' '}
+      {say`Read as: `}
+      <Box component="s">{text}</Box>{' '}
       <Button
         size="small"
         color="inherit"
@@ -208,9 +207,7 @@ function Was({ text, onStands }: { text: string; onStands: () => void }) {
         onMouseDown={(event) => event.preventDefault()}
         onClick={onStands}
         sx={{ py: 0, minWidth: 0 }}
-      >
-        It may stand
-      </Button>
+      >{say`It may stand`}</Button>
     </Box>
   );
 }

@@ -1,10 +1,11 @@
 'use client';
+import { say } from '@/texts/say';
 import Close from '@mui/icons-material/Close';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Typography from '@mui/material/Typography';
-import { format } from 'date-fns';
+import { format } from '@/texts/dates';
 import { useCallback, useState, type ReactNode } from 'react';
 import { formatDb } from '@/core/base/units';
 import { useTransport } from '@/state/hearing/transport';
@@ -44,7 +45,7 @@ function Card() {
   return (
     <Box
       component="section"
-      aria-label="Before you record"
+      aria-label={say`Before you record`}
       sx={{
         mx: 2,
         mt: 1.5,
@@ -58,13 +59,13 @@ function Card() {
       }}
     >
       <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1.5 }}>
-        <Typography variant="h3">Before you record</Typography>
+        <Typography variant="h3">{say`Before you record`}</Typography>
         <Typography color="text.secondary" sx={{ flex: 1, fontSize: 13 }}>
-          {lastAt !== null && `Last recorded ${format(lastAt, 'd MMM, HH:mm')}`}
+          {lastAt !== null && say`Last recorded ${format(lastAt, 'd MMM, HH:mm')}`}
         </Typography>
         <IconButton
           size="small"
-          aria-label="Hide this card"
+          aria-label={say`Hide this card`}
           title={keyText('sessionCard')}
           onClick={() => showSessionStart(false)}
           sx={{ alignSelf: 'center' }}
@@ -74,7 +75,9 @@ function Card() {
       </Box>
       <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0 }}>
         <Item standing={input}>
-          {input.canOpen && <Act id="lastInput" disabled={!idle || status === 'opening'} text="Open it" />}
+          {input.canOpen && (
+            <Act id="lastInput" disabled={!idle || status === 'opening'} text={say`Open it`} />
+          )}
         </Item>
         {said.map((one) => (
           <Item key={one.text} standing={one}>
@@ -82,7 +85,7 @@ function Card() {
               <Act
                 id="soundCheck"
                 disabled={!idle || !isOpen}
-                text={checkedAt === null ? 'Sound check' : 'Check again'}
+                text={checkedAt === null ? say`Sound check` : say`Check again`}
               />
             )}
           </Item>
@@ -94,7 +97,7 @@ function Card() {
           <Act
             id="recordTone"
             disabled={!idle || !isOpen}
-            text={roomSince !== null ? 'Call off' : tone ? 'Record it again' : 'Record the room'}
+            text={roomSince !== null ? say`Call off` : tone ? say`Record it again` : say`Record the room`}
           />
         </Item>
       </Box>
@@ -103,9 +106,10 @@ function Card() {
 }
 
 function toneStanding(tone: ReturnType<typeof toneOfSession>): Standing {
-  if (!tone) return { weight: 'better', text: 'No room tone was recorded today.' };
-  if (tone.levelDbfs === null) return { weight: 'must', text: 'The room tone of today is digital silence.' };
-  return { weight: 'fine', text: `Room tone of today: ${formatDb(tone.levelDbfs, 'dBFS')}.` };
+  if (!tone) return { weight: 'better', text: say`No room tone was recorded today.` };
+  if (tone.levelDbfs === null)
+    return { weight: 'must', text: say`The room tone of today is digital silence.` };
+  return { weight: 'fine', text: say`Room tone of today: ${formatDb(tone.levelDbfs, 'dBFS')}.` };
 }
 
 function Item({
@@ -157,5 +161,5 @@ function RoomLeft({ since }: { since: number }) {
     [since],
   );
   useTicks(250, true, show);
-  return <>Be silent: {left} s</>;
+  return <>{say`Be silent: ${left} s`}</>;
 }

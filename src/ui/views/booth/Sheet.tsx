@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { formatTime } from '@/core/base/units';
@@ -251,7 +252,7 @@ export function Sheet({ mixing = null }: { mixing?: SheetLevels | null }) {
     >
       <Box
         role="img"
-        aria-label={`Sheet: ${formatTime(geometry.frames / rateHz)} recorded, caret at ${formatTime(caret / rateHz, true)}`}
+        aria-label={say`Sheet: ${formatTime(geometry.frames / rateHz)} recorded, caret at ${formatTime(caret / rateHz, true)}`}
         data-testid="sheet"
         data-frames={geometry.frames}
         data-turns={mixing?.turns.length}

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import { useCallback, useEffect, useRef } from 'react';
 import type { LiveTake } from '@/state/hearing/liveTake';
@@ -20,7 +21,7 @@ const headEveryMs = 50;
 
 /** What is being recorded: “take ③”, or “2 tracks · take ③”. */
 const told = ({ trackIds, take }: LiveTake) =>
-  `recording ${trackIds.length > 1 ? `${trackIds.length} tracks · ` : ''}take ${circledNumber(take)}`;
+  say`recording ${trackIds.length > 1 ? say`${trackIds.length} tracks · ` : ''}take ${circledNumber(take)}`;
 
 interface Props {
   geometry: SheetGeometry;

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import { markTraits } from '@/core/timeline/markTraits';
 import Box from '@mui/material/Box';
 import Tab from '@mui/material/Tab';
@@ -48,13 +49,13 @@ export function SidePanel() {
           '& .MuiTab-root': { minHeight: 42, minWidth: 0, px: 0.75, fontSize: 13, textTransform: 'none' },
         }}
       >
-        <Tab value="script" label="Script" />
-        <Tab value="cues" label={cues > 0 ? `Cues ${cues}` : 'Cues'} />
-        <Tab value="takes" label={`Takes ${takes}`} />
-        <Tab value="marks" label={`Marks ${marks}`} />
-        <Tab value="finds" label={`Finds ${finds}`} />
+        <Tab value="script" label={say`Script`} />
+        <Tab value="cues" label={cues > 0 ? say`Cues ${cues}` : say`Cues`} />
+        <Tab value="takes" label={say`Takes ${takes}`} />
+        <Tab value="marks" label={say`Marks ${marks}`} />
+        <Tab value="finds" label={say`Finds ${finds}`} />
       </Tabs>
-      <Contained key={`${panel} ${partId}`} what="This list">
+      <Contained key={`${panel} ${partId}`} what={say`This list`}>
         {panel === 'script' && <ScriptList />}
         {panel === 'cues' && <CueList />}
         {panel === 'takes' && <TakeList />}

@@ -1,4 +1,5 @@
 'use client';
+import { decimal, say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
@@ -6,7 +7,7 @@ import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import Typography from '@mui/material/Typography';
-import { format } from 'date-fns';
+import { format } from '@/texts/dates';
 import { formatDb } from '@/core/base/units';
 import type { SoundCheck } from '@/core/recording/soundCheck';
 import { armedNow, inputName, useInput } from '@/state/recording/input';
@@ -40,7 +41,7 @@ function SoundCheckContent() {
   const running = phase !== 'ready' && phase !== 'done';
   return (
     <>
-      <DialogTitle>Sound check</DialogTitle>
+      <DialogTitle>{say`Sound check`}</DialogTitle>
       <DialogContent sx={{ display: 'flex', gap: 3, minHeight: 430 }}>
         <Box sx={{ flex: 1, minWidth: 0 }}>
           {phase === 'done' && result ? <Result result={result} earlier={earlier} /> : <Steps />}
@@ -49,10 +50,10 @@ function SoundCheckContent() {
       </DialogContent>
       <DialogActions>
         <Button color="inherit" onClick={closeSoundCheck}>
-          {running ? 'Call off' : 'Close'}
+          {running ? say`Call off` : say`Close`}
         </Button>
         <Button variant="contained" disabled={running} onClick={() => void runSoundCheck()} autoFocus>
-          {phase === 'done' ? 'Check again' : 'Begin'}
+          {phase === 'done' ? say`Check again` : say`Begin`}
         </Button>
       </DialogActions>
     </>
@@ -76,8 +77,7 @@ function Steps() {
     <>
       <Typography color="text.secondary" sx={{ mb: 2 }}>
         {choice && inputName(choice)}
-        {track && ` · input ${track.channel + 1} · ${track.name}`}. It takes{' '}
-        {checkSteps.reduce((sum, { seconds }) => sum + seconds, 0)} seconds.
+        {say`${track && say` · input ${track.channel + 1} · ${track.name}`}. It takes ${checkSteps.reduce((sum, { seconds }) => sum + seconds, 0)} seconds.`}
       </Typography>
       <LevelProfileChoice disabled={phase !== 'ready'} />
       <CheckStepList phase={phase} since={since} />
@@ -91,15 +91,16 @@ function Result({ result, earlier }: { result: SoundCheck; earlier: readonly Sou
   const reference = referenceOf(earlier, result);
   return (
     <>
-      <AdviceList advice={adviceFor(result)} label="What to do" />
+      <AdviceList advice={adviceFor(result)} label={say`What to do`} />
       <LevelProfileChoice />
       <Figures checks={earlier} current={result} />
       {reference && (
         <>
-          <Typography variant="h3" sx={{ mt: 1.5 }}>
-            Against the reference of {format(reference.at, 'd MMM, HH:mm')}
-          </Typography>
-          <AdviceList advice={matchAdvice(result, reference)} label="To match the reference" />
+          <Typography
+            variant="h3"
+            sx={{ mt: 1.5 }}
+          >{say`Against the reference of ${format(reference.at, 'd MMM, HH:mm')}`}</Typography>
+          <AdviceList advice={matchAdvice(result, reference)} label={say`To match the reference`} />
         </>
       )}
     </>
@@ -132,35 +133,37 @@ function Figures({ checks, current }: { checks: readonly SoundCheckRecord[]; cur
     >
       <thead>
         <tr>
-          <th>Session</th>
-          <th>Room</th>
-          <th>Speech</th>
-          <th>Loudest</th>
-          <th>Over room</th>
-          <th>Hum</th>
-          <th>DC</th>
+          <th>{say`Session`}</th>
+          <th>{say`Room`}</th>
+          <th>{say`Speech`}</th>
+          <th>{say`Loudest`}</th>
+          <th>{say`Over room`}</th>
+          <th>{say`Hum`}</th>
+          <th>{say`DC`}</th>
           <th />
         </tr>
       </thead>
       <tbody>
         {checks.slice(0, shownChecks).map(({ id, at, result, reference }) => (
           <tr key={id}>
-            <td>{result === current ? 'Now' : format(at, 'd MMM, HH:mm')}</td>
+            <td>{result === current ? say`Now` : format(at, 'd MMM, HH:mm')}</td>
             <td>{level(result.roomDbfs)}</td>
             <td>{level(result.speechDbfs)}</td>
-            <td>{result.clippedSamples > 0 ? 'clipped' : level(result.loudestPeakDbfs)}</td>
+            <td>{result.clippedSamples > 0 ? say`clipped` : level(result.loudestPeakDbfs)}</td>
             <td>
               {Number.isFinite(result.speechToNoiseDb) ? `${Math.round(result.speechToNoiseDb)} dB` : '–'}
             </td>
-            <td>{result.hum ? `${result.hum.mainsHz} Hz` : 'none'}</td>
-            <td>{`${(result.dcOffset * 100).toFixed(1)} %`.replace('-', '−')}</td>
+            <td>{result.hum ? `${result.hum.mainsHz} Hz` : say`none`}</td>
+            <td>{`${decimal(result.dcOffset * 100, 1)} %`.replace('-', '−')}</td>
             <td>
               {reference ? (
-                'Reference'
+                say`Reference`
               ) : (
-                <Button size="small" color="inherit" onClick={() => void makeReference(id)}>
-                  Make reference
-                </Button>
+                <Button
+                  size="small"
+                  color="inherit"
+                  onClick={() => void makeReference(id)}
+                >{say`Make reference`}</Button>
               )}
             </td>
           </tr>

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
@@ -33,10 +34,10 @@ export function TakeExportDialog({
   const format = { ...spec.file, container: 'wav', encoding, rateHz: rateOfProject() } as FileFormat;
   return (
     <Dialog open onClose={onClose} maxWidth="xs" fullWidth>
-      <DialogTitle>Export {takes.length === 1 ? takes[0].name : `${takes.length} takes`}</DialogTitle>
+      <DialogTitle>{say`Export ${takes.length === 1 ? takes[0].name : say`${takes.length} takes`}`}</DialogTitle>
       <DialogContent>
         <ChoiceField
-          label="Format"
+          label={say`Format`}
           value={encoding}
           choices={encodings}
           onChange={setEncoding}
@@ -44,22 +45,18 @@ export function TakeExportDialog({
         />
         <FormControlLabel
           control={<Switch checked={position} onChange={(_, on) => setPosition(on)} />}
-          label="With its time position (Broadcast WAV)"
+          label={say`With its time position (Broadcast WAV)`}
         />
       </DialogContent>
       <DialogActions>
-        <Button color="inherit" onClick={onClose}>
-          Cancel
-        </Button>
+        <Button color="inherit" onClick={onClose}>{say`Cancel`}</Button>
         <Button
           variant="contained"
           onClick={() => {
             onClose();
             void exportTakes(takes, format, position);
           }}
-        >
-          Export
-        </Button>
+        >{say`Export`}</Button>
       </DialogActions>
     </Dialog>
   );

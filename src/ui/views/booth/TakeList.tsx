@@ -1,4 +1,5 @@
 'use client';
+import { decimal, say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Menu from '@mui/material/Menu';
@@ -39,9 +40,10 @@ export function TakeList() {
   const used = useMemo(() => sourcesOf(timeline), [timeline]);
   if (all.length === 0) {
     return (
-      <Typography color="text.secondary" sx={{ p: 2.5 }}>
-        No takes yet. Choose an input above, then press {keyText('record')}.
-      </Typography>
+      <Typography
+        color="text.secondary"
+        sx={{ p: 2.5 }}
+      >{say`No takes yet. Choose an input above, then press ${keyText('record')}.`}</Typography>
     );
   }
   const picked = takes.filter((take) => chosen.has(take.id));
@@ -51,7 +53,7 @@ export function TakeList() {
       <VirtualList
         items={shown}
         keyOf={({ id }) => id}
-        nameOf={({ name, deleted }) => (deleted ? `${name}, deleted` : name)}
+        nameOf={({ name, deleted }) => (deleted ? say`${name}, deleted` : name)}
         estimate={({ deleted }) => (deleted ? 62 : 165)}
         row={(take) =>
           take.deleted ? (
@@ -60,8 +62,8 @@ export function TakeList() {
             <TakeRow take={take} onSheet={used.has(take.id)} chosen={chosen.has(take.id)} />
           )
         }
-        what="This take"
-        label="Takes"
+        what={say`This take`}
+        label={say`Takes`}
         padding={1.25}
       />
       <Actions takes={takes} picked={picked} />
@@ -72,10 +74,9 @@ export function TakeList() {
 function DeletedTake({ take }: { take: SourceRecord }) {
   return (
     <Box sx={{ py: 0.75, color: 'text.secondary', fontSize: 13 }}>
-      <s>{take.name}</s> · deleted, gone for good when the project is closed
-      <Button size="small" onClick={() => restoreTake(take)}>
-        Bring back
-      </Button>
+      <s>{take.name}</s>
+      {say` · deleted, gone for good when the project is closed`}
+      <Button size="small" onClick={() => restoreTake(take)}>{say`Bring back`}</Button>
     </Box>
   );
 }
@@ -93,20 +94,18 @@ function SelectionStack() {
   return (
     <Box
       role="radiogroup"
-      aria-label="Heard in the selection"
+      aria-label={say`Heard in the selection`}
       onMouseDown={(event) => event.preventDefault()}
       sx={{ p: 1.25, borderBottom: 1, borderColor: 'divider', bgcolor: 'page.wash' }}
     >
-      <Typography variant="body2" color="text.secondary">
-        Heard in the selection
-      </Typography>
+      <Typography variant="body2" color="text.secondary">{say`Heard in the selection`}</Typography>
       {takes.map((take) => (
         <Button
           key={take.id}
           size="small"
           role="radio"
           aria-checked={heard.has(take.id)}
-          aria-label={`Hear ${take.name}`}
+          aria-label={say`Hear ${take.name}`}
           variant={heard.has(take.id) ? 'contained' : 'text'}
           color="secondary"
           disabled={!idle || readOnly}
@@ -134,12 +133,13 @@ function Actions({ takes, picked }: { takes: readonly SourceRecord[]; picked: re
         color="inherit"
         disabled={circled.length === 0}
         onClick={() => chooseOnly(circled.map(({ id }) => id))}
-      >
-        Select circled
-      </Button>
-      <Button size="small" color="inherit" disabled={picked.length === 0} onClick={() => setExporting(true)}>
-        Export {picked.length || ''} …
-      </Button>
+      >{say`Select circled`}</Button>
+      <Button
+        size="small"
+        color="inherit"
+        disabled={picked.length === 0}
+        onClick={() => setExporting(true)}
+      >{say`Export ${picked.length || ''} …`}</Button>
       <MoveTakes takes={picked} />
       {exporting && <TakeExportDialog takes={picked} onClose={() => setExporting(false)} />}
     </Box>
@@ -160,9 +160,7 @@ function MoveTakes({ takes }: { takes: readonly SourceRecord[] }) {
         color="inherit"
         disabled={takes.length === 0 || others.length === 0 || readOnly}
         onClick={(event) => setAnchor(event.currentTarget)}
-      >
-        Move to …
-      </Button>
+      >{say`Move to …`}</Button>
       <Menu
         open={anchor !== null}
         anchorEl={anchor}
@@ -193,12 +191,10 @@ function Compare({ takes }: { takes: readonly SourceRecord[] }) {
   return (
     <Box
       role="group"
-      aria-label="Compare at equal loudness"
+      aria-label={say`Compare at equal loudness`}
       sx={{ width: '100%', display: 'flex', gap: 1, alignItems: 'center' }}
     >
-      <Typography variant="body2" color="text.secondary">
-        Compare
-      </Typography>
+      <Typography variant="body2" color="text.secondary">{say`Compare`}</Typography>
       {takes.map((take) => {
         const gain = gains.get(take.id) ?? 0;
         return (
@@ -207,14 +203,16 @@ function Compare({ takes }: { takes: readonly SourceRecord[] }) {
             size="small"
             color="secondary"
             variant={playing === take.id ? 'contained' : 'outlined'}
-            aria-label={`Compare: hear ${take.name}`}
+            aria-label={say`Compare: hear ${take.name}`}
             title={
-              gain === 0 ? 'As it is' : `${gain.toFixed(1).replace('-', '−')} dB, to be as loud as the other`
+              gain === 0
+                ? say`As it is`
+                : say`${decimal(gain, 1).replace('-', '−')} dB, to be as loud as the other`
             }
             onClick={() => void playCompared(take, takes)}
           >
             {circledNumber(take.take)}
-            {gain < -0.05 && ` ${gain.toFixed(1).replace('-', '−')} dB`}
+            {gain < -0.05 && ` ${decimal(gain, 1).replace('-', '−')} dB`}
           </Button>
         );
       })}

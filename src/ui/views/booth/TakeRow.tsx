@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined';
 import PlayArrow from '@mui/icons-material/PlayArrow';
 import Stop from '@mui/icons-material/Stop';
@@ -7,7 +8,7 @@ import Box from '@mui/material/Box';
 import Checkbox from '@mui/material/Checkbox';
 import IconButton from '@mui/material/IconButton';
 import InputBase from '@mui/material/InputBase';
-import { format } from 'date-fns';
+import { format } from '@/texts/dates';
 import type { ReactNode } from 'react';
 import { formatDb, formatTime } from '@/core/base/units';
 import { useFar } from '@/state/far/far';
@@ -38,12 +39,12 @@ export function TakeRow({ take, onSheet, chosen }: Props) {
           size="small"
           checked={chosen}
           onChange={(_, on) => choose(take.id, on)}
-          slotProps={{ input: { 'aria-label': `Select ${take.name}` } }}
+          slotProps={{ input: { 'aria-label': say`Select ${take.name}` } }}
           sx={{ p: 0.25 }}
         />
         <Text
           value={take.name}
-          label={`Name of take ${take.take}`}
+          label={say`Name of take ${take.take}`}
           onChange={(name) => name && changeTake(take, { name })}
           sx={{ fontFamily: serif, fontWeight: 650, flex: 1 }}
         />
@@ -56,21 +57,21 @@ export function TakeRow({ take, onSheet, chosen }: Props) {
         <Tracks take={take} />
         <br />
         <Levels take={take} />
-        {take.overrunFrames > 0 && ` · ${take.overrunFrames} frames lost`}
+        {take.overrunFrames > 0 && say` · ${take.overrunFrames} frames lost`}
         <br />
         <Place take={take} onSheet={onSheet} />
         <OverLine take={take} />
       </Box>
       <Box sx={{ display: 'flex', alignItems: 'center' }} onMouseDown={keepFocusOutsideText}>
         <Action
-          label={playing ? `Stop ${take.name}` : `Listen to ${take.name}`}
+          label={playing ? say`Stop ${take.name}` : say`Listen to ${take.name}`}
           disabled={mode === 'recording' || mode === 'rolling' || mode === 'finishing'}
           onClick={() => void listen(take)}
         >
           {playing ? <Stop fontSize="small" /> : <PlayArrow fontSize="small" />}
         </Action>
         <Action
-          label={take.circled ? `Take the circle from ${take.name}` : `Circle ${take.name}`}
+          label={take.circled ? say`Take the circle from ${take.name}` : say`Circle ${take.name}`}
           pressed={take.circled ?? false}
           disabled={readOnly}
           onClick={() => changeTake(take, { circled: !take.circled })}
@@ -88,15 +89,15 @@ export function TakeRow({ take, onSheet, chosen }: Props) {
             {take.circled ? circledNumber(take.take) : take.take}
           </Box>
         </Action>
-        <Action label={`Put ${take.name} in place`} disabled={!still} onClick={() => putInPlace(take)}>
+        <Action label={say`Put ${take.name} in place`} disabled={!still} onClick={() => putInPlace(take)}>
           <VerticalAlignBottom fontSize="small" />
         </Action>
-        <Action label={`Delete ${take.name}`} disabled={!still} onClick={() => deleteTake(take)}>
+        <Action label={say`Delete ${take.name}`} disabled={!still} onClick={() => deleteTake(take)}>
           <DeleteOutlined fontSize="small" />
         </Action>
         <Text
           value={take.note ?? ''}
-          label={`Note on ${take.name}`}
+          label={say`Note on ${take.name}`}
           placeholder="note"
           onChange={(note) => changeTake(take, { note })}
           sx={{ fontStyle: 'italic', fontFamily: serif, fontSize: 13.5, flex: 1, ml: 0.5 }}
@@ -121,22 +122,22 @@ function Tracks({ take }: { take: SourceRecord }) {
 function OverLine({ take: { line } }: { take: SourceRecord }) {
   const arriving = useFar((state) => state.arriving.get(line?.take ?? ''));
   if (!line || line.voices.length === 0) return null;
-  const names = line.voices.map(({ name }) => name).join(' and ');
+  const names = line.voices.map(({ name }) => name).join(say` and `);
   const share = arriving && arriving.of > 0 ? Math.floor((100 * arriving.here) / arriving.of) : 0;
   return (
-    <Box sx={{ color: 'warning.main' }}>
-      As it came over the line; {share} % of what {names} recorded is here
-    </Box>
+    <Box
+      sx={{ color: 'warning.main' }}
+    >{say`As it came over the line; ${share} % of what ${names} recorded is here`}</Box>
   );
 }
 
 function Levels({ take: { summary } }: { take: SourceRecord }) {
-  if (!summary) return <>no level known</>;
+  if (!summary) return <>{say`no level known`}</>;
   const { peakDbfs, loudnessLufs, clippedSamples } = summary;
   const parts = [
-    peakDbfs === null ? 'silent' : `peak ${formatDb(peakDbfs, 'dBFS')}`,
+    peakDbfs === null ? say`silent` : say`peak ${formatDb(peakDbfs, 'dBFS')}`,
     ...(loudnessLufs === null ? [] : [formatDb(loudnessLufs, 'LUFS')]),
-    ...(clippedSamples > 0 ? [`${clippedSamples} clipped`] : []),
+    ...(clippedSamples > 0 ? [say`${clippedSamples} clipped`] : []),
   ];
   return <>{parts.join(' · ')}</>;
 }
@@ -144,9 +145,9 @@ function Levels({ take: { summary } }: { take: SourceRecord }) {
 /** Where it belongs, and whether it is what is heard there. */
 function Place({ take, onSheet }: { take: SourceRecord; onSheet: boolean }) {
   const place = usePart((state) => state.timeline.places.find(({ source }) => source === take.id));
-  if (!place) return <>not on the sheet; put in place, it goes in at the caret</>;
+  if (!place) return <>{say`not on the sheet; put in place, it goes in at the caret`}</>;
   const time = formatTime(place.at / take.rateHz, true);
-  return <>{onSheet ? `on the sheet at ${time}` : `in the stack at ${time}`}</>;
+  return <>{onSheet ? say`on the sheet at ${time}` : say`in the stack at ${time}`}</>;
 }
 
 interface ActionProps {

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
@@ -26,22 +27,23 @@ export function NamesDialog({ onClose }: { onClose: () => void }) {
   };
   return (
     <Dialog open onClose={onClose} maxWidth="sm" fullWidth>
-      <DialogTitle>Names and how they are said</DialogTitle>
+      <DialogTitle>{say`Names and how they are said`}</DialogTitle>
       <DialogContent>
-        <Typography color="text.secondary" sx={{ mb: 2 }}>
-          For all parts of this project. Where one stands in the script, how it is said stands above it.
-        </Typography>
+        <Typography
+          color="text.secondary"
+          sx={{ mb: 2 }}
+        >{say`For all parts of this project. Where one stands in the script, how it is said stands above it.`}</Typography>
         <TextField
           multiline
           autoFocus
           fullWidth
           minRows={8}
           maxRows={16}
-          label="One to a line"
-          placeholder="Aoife = EE-fa"
+          label={say`One to a line`}
+          placeholder={say`Aoife = EE-fa`}
           value={text}
           error={error !== ''}
-          helperText={error || 'The name as it is written, =, how it is said'}
+          helperText={error || say`The name as it is written, =, how it is said`}
           onChange={(event) => {
             setText(event.target.value);
             setError('');
@@ -50,12 +52,8 @@ export function NamesDialog({ onClose }: { onClose: () => void }) {
         />
       </DialogContent>
       <DialogActions>
-        <Button color="inherit" onClick={onClose}>
-          Cancel
-        </Button>
-        <Button variant="contained" disabled={readOnly} onClick={keep}>
-          Keep
-        </Button>
+        <Button color="inherit" onClick={onClose}>{say`Cancel`}</Button>
+        <Button variant="contained" disabled={readOnly} onClick={keep}>{say`Keep`}</Button>
       </DialogActions>
     </Dialog>
   );

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Add from '@mui/icons-material/Add';
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined';
 import DragIndicator from '@mui/icons-material/DragIndicator';
@@ -64,9 +65,7 @@ export function PartsList() {
         minHeight: 0,
       }}
     >
-      <Typography variant="h2" sx={{ mb: 1.5 }}>
-        Parts
-      </Typography>
+      <Typography variant="h2" sx={{ mb: 1.5 }}>{say`Parts`}</Typography>
       <DndContext id="parts" sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
         <SortableContext items={ids} strategy={verticalListSortingStrategy}>
           <VirtualList
@@ -76,8 +75,8 @@ export function PartsList() {
             row={(part, index) => (
               <PartRow part={part} number={index + 1} onDelete={() => setDeleting(part)} />
             )}
-            what="This part"
-            label="Parts"
+            what={say`This part`}
+            label={say`Parts`}
             fitting
           />
         </SortableContext>
@@ -88,37 +87,31 @@ export function PartsList() {
         disabled={readOnly}
         onClick={() => void addFurtherPart()}
         sx={{ mt: 1, alignSelf: 'flex-start', flexShrink: 0 }}
-      >
-        Add a part
-      </Button>
+      >{say`Add a part`}</Button>
       <Button
         color="inherit"
         disabled={readOnly}
         onClick={openImport}
         sx={{ mt: 1, alignSelf: 'flex-start', flexShrink: 0 }}
-      >
-        Import sound
-      </Button>
+      >{say`Import sound`}</Button>
       <Button
         color="inherit"
         onClick={() => setNaming(true)}
         sx={{ mt: 1, alignSelf: 'flex-start', flexShrink: 0 }}
-      >
-        Keep as a template …
-      </Button>
+      >{say`Keep as a template …`}</Button>
       {naming && (
         <NameDialog
-          title="Keep as a template"
+          title={say`Keep as a template`}
           initial={project?.name ?? ''}
-          action="Keep"
+          action={say`Keep`}
           onClose={() => setNaming(false)}
           onName={(name) => void keepOpenAsTemplate(name)}
         />
       )}
       {deleting && (
         <ConfirmDialog
-          title={`Delete “${deleting.name}”?`}
-          text="The part, its script, its marks and the takes recorded in it go for good. This cannot be undone."
+          title={say`Delete “${deleting.name}”?`}
+          text={say`The part, its script, its marks and the takes recorded in it go for good. This cannot be undone.`}
           action="Delete"
           onClose={() => setDeleting(null)}
           onConfirm={() => void removePart(deleting.id)}
@@ -157,7 +150,7 @@ function PartRow({ part, number, onDelete }: { part: PartRecord; number: number;
         disabled={readOnly}
         {...attributes}
         {...listeners}
-        aria-label={`Move ${part.name}`}
+        aria-label={say`Move ${part.name}`}
         sx={{ cursor: 'grab' }}
       >
         <DragIndicator fontSize="small" />
@@ -169,7 +162,7 @@ function PartRow({ part, number, onDelete }: { part: PartRecord; number: number;
         key={part.name}
         defaultValue={part.name}
         readOnly={readOnly}
-        inputProps={{ 'aria-label': `Name of part ${number}`, maxLength: 120 }}
+        inputProps={{ 'aria-label': say`Name of part ${number}`, maxLength: 120 }}
         onFocus={() => void selectPart(part.id)}
         onBlur={(event) => rename(event.target.value)}
         onKeyDown={(event) => event.key === 'Enter' && (event.target as HTMLElement).blur()}
@@ -181,7 +174,7 @@ function PartRow({ part, number, onDelete }: { part: PartRecord; number: number;
       <IconButton
         size="small"
         disabled={readOnly}
-        aria-label={`Delete ${part.name}`}
+        aria-label={say`Delete ${part.name}`}
         onClick={(event) => {
           event.stopPropagation();
           onDelete();

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import Button from '@mui/material/Button';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
@@ -22,14 +23,12 @@ export function PrintButton({ part }: { part: PartRecord }) {
         disabled={written.length === 0}
         aria-haspopup="menu"
         onClick={(event) => setAnchor(event.currentTarget)}
-      >
-        To print …
-      </Button>
+      >{say`To print …`}</Button>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
         <MenuItem disabled={part.script.length === 0} onClick={() => save([part])}>
           {part.name}
         </MenuItem>
-        <MenuItem onClick={() => save(written)}>All {written.length} parts with a script</MenuItem>
+        <MenuItem onClick={() => save(written)}>{say`All ${written.length} parts with a script`}</MenuItem>
       </Menu>
     </>
   );

@@ -1,4 +1,5 @@
 'use client';
+import { language, say } from '@/texts/say';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -28,9 +29,9 @@ import { PrintButton } from './PrintButton';
 import { serif } from '../../theme/theme';
 
 const ruleNames: Record<SplitRule, string> = {
-  sentences: 'a sentence',
-  lines: 'a line of the text',
-  paragraphs: 'a paragraph',
+  sentences: say`a sentence`,
+  lines: say`a line of the text`,
+  paragraphs: say`a paragraph`,
 };
 
 /** How long a text will take to read, at the reader's own pace where that is known. */
@@ -38,11 +39,10 @@ function ExpectedLength({ text }: { text: string }) {
   const words = wordsIn(text);
   const own = paceOfProject();
   const pace = own ?? usualWordsPerMinute;
-  const whose = own === null ? 'as most books are read' : 'as you have read so far in this project';
+  const whose = own === null ? say`as most books are read` : say`as you have read so far in this project`;
   return (
-    <span title={`At ${Math.round(pace)} words a minute, ${whose}`}>
-      {' · '}
-      {words.toLocaleString('en')} {words === 1 ? 'word' : 'words'}, about {formatTime((60 * words) / pace)}
+    <span title={say`At ${Math.round(pace)} words a minute, ${whose}`}>
+      {say`${' · '}${words.toLocaleString(language)} ${words === 1 ? say`word` : say`words`}, about ${formatTime((60 * words) / pace)}`}
     </span>
   );
 }
@@ -125,21 +125,19 @@ export function ScriptEditor({ part }: { part: PartRecord }) {
         outlineColor: 'secondary.main',
       }}
     >
-      <input {...getInputProps({ accept: scriptEndings, 'aria-label': 'Script file' })} />
+      <input {...getInputProps({ accept: scriptEndings, 'aria-label': say`Script file` })} />
       <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1.5 }}>
-        <Typography variant="h2" noWrap sx={{ flex: 1 }}>
-          Script of {part.name}
-        </Typography>
+        <Typography variant="h2" noWrap sx={{ flex: 1 }}>{say`Script of ${part.name}`}</Typography>
         <Typography color="text.secondary" variant="body2" noWrap>
-          {lines} {lines === 1 ? 'line' : 'lines'}
+          {lines} {lines === 1 ? say`line` : say`lines`}
           {lines > 0 && <ExpectedLength text={text} />}
         </Typography>
       </Box>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mt: 0.5, mb: 1 }}>
         <Typography variant="body2" color="text.secondary" sx={{ flex: 1 }}>
-          A line is{' '}
+          {say`A line is `}
           <ChoiceInPlace
-            label="What a line of the script is, when text is pasted or read"
+            label={say`What a line of the script is, when text is pasted or read`}
             value={split}
             choices={splitRules.map((key) => ({ key, name: ruleNames[key] }))}
             disabled={readOnly}
@@ -151,15 +149,9 @@ export function ScriptEditor({ part }: { part: PartRecord }) {
           color="inherit"
           disabled={readOnly || lines === 0}
           onClick={() => void attempt(() => splitIntoLines(text).join('\n'))}
-        >
-          Split at sentence ends
-        </Button>
-        <Button size="small" color="inherit" disabled={readOnly} onClick={open}>
-          From a file
-        </Button>
-        <Button size="small" color="inherit" onClick={() => setNaming(true)}>
-          Names …
-        </Button>
+        >{say`Split at sentence ends`}</Button>
+        <Button size="small" color="inherit" disabled={readOnly} onClick={open}>{say`From a file`}</Button>
+        <Button size="small" color="inherit" onClick={() => setNaming(true)}>{say`Names …`}</Button>
         <PrintButton part={part} />
         {naming && <NamesDialog onClose={() => setNaming(false)} />}
       </Box>
@@ -172,8 +164,8 @@ export function ScriptEditor({ part }: { part: PartRecord }) {
         component="textarea"
         value={text}
         readOnly={readOnly}
-        aria-label="Script"
-        placeholder="Paste the script here, or drop a file: text, Markdown, DOCX, EPUB, PDF, RTF, SRT or VTT. One line is one sentence to read."
+        aria-label={say`Script`}
+        placeholder={say`Paste the script here, or drop a file: text, Markdown, DOCX, EPUB, PDF, RTF, SRT or VTT. One line is one sentence to read.`}
         onChange={(event) => setText(event.target.value)}
         onPaste={paste}
         onBlur={() => void attempt(() => text)}

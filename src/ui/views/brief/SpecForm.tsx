@@ -1,4 +1,6 @@
 'use client';
+import { say } from '@/texts/say';
+import { specName } from '../../components/specName';
 import { yupResolver } from '@hookform/resolvers/yup';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -71,7 +73,7 @@ export function SpecForm({ spec, rateHz }: { spec: Spec; rateHz: number }) {
   return (
     <Box
       component="form"
-      aria-label="Specification"
+      aria-label={say`Specification`}
       onSubmit={(event) => void submit(event)}
       sx={{
         width: 360,
@@ -85,48 +87,47 @@ export function SpecForm({ spec, rateHz }: { spec: Spec; rateHz: number }) {
         gap: 1.5,
       }}
     >
-      <Typography variant="h2">Specification</Typography>
+      <Typography variant="h2">{say`Specification`}</Typography>
       <TextField
         select
         size="small"
-        label="Start again from"
+        label={say`Start again from`}
         value=""
         onChange={(event) => take(specNamed(event.target.value))}
         disabled={readOnly}
       >
         {allSpecs(own).map(({ name }) => (
           <MenuItem key={name} value={name}>
-            {name}
+            {specName(name)}
           </MenuItem>
         ))}
       </TextField>
       <TextField
         {...form.register('name')}
         size="small"
-        label="Name"
+        label={say`Name`}
         error={!!errors.name}
         helperText={errors.name?.message}
       />
-      <TextField {...form.register('note')} size="small" label="Note" multiline maxRows={4} />
-      <Typography variant="body2" color="text.secondary">
-        Recorded at {rateHz / 1000} kHz.
-      </Typography>
+      <TextField {...form.register('note')} size="small" label={say`Note`} multiline maxRows={4} />
+      <Typography variant="body2" color="text.secondary">{say`Recorded at ${rateHz / 1000} kHz.`}</Typography>
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5, mx: -0.75 }}>
-        <Button size="small" color="secondary" onClick={() => void keep()}>
-          Keep as my own
-        </Button>
-        <Button size="small" color="secondary" onClick={() => void save()}>
-          To a file
-        </Button>
-        <Button size="small" color="secondary" disabled={readOnly} onClick={chooseFile}>
-          From a file
-        </Button>
+        <Button size="small" color="secondary" onClick={() => void keep()}>{say`Keep as my own`}</Button>
+        <Button size="small" color="secondary" onClick={() => void save()}>{say`To a file`}</Button>
+        <Button
+          size="small"
+          color="secondary"
+          disabled={readOnly}
+          onClick={chooseFile}
+        >{say`From a file`}</Button>
         {own.some(({ name }) => name === spec.name) && (
-          <Button size="small" color="inherit" onClick={() => void forgetSpec(spec.name)}>
-            Forget mine
-          </Button>
+          <Button
+            size="small"
+            color="inherit"
+            onClick={() => void forgetSpec(spec.name)}
+          >{say`Forget mine`}</Button>
         )}
-        <input {...getInputProps()} aria-label="Spec file" />
+        <input {...getInputProps()} aria-label={say`Spec file`} />
       </Box>
       {measures.map((measure) => (
         <LimitRow key={measure} measure={measure} register={form.register} errors={errors} />
@@ -136,9 +137,9 @@ export function SpecForm({ spec, rateHz }: { spec: Spec; rateHz: number }) {
         control={form.control}
         name="rmsConvention"
         render={({ field }) => (
-          <TextField {...field} select size="small" label="RMS is against">
-            <MenuItem value="full-scale">full scale 1.0 (a full-scale sine is −3.01 dBFS)</MenuItem>
-            <MenuItem value="sine">a full-scale sine (AES17: that is 0 dBFS)</MenuItem>
+          <TextField {...field} select size="small" label={say`RMS is against`}>
+            <MenuItem value="full-scale">{say`full scale 1.0 (a full-scale sine is −3.01 dBFS)`}</MenuItem>
+            <MenuItem value="sine">{say`a full-scale sine (AES17: that is 0 dBFS)`}</MenuItem>
           </TextField>
         )}
       />
@@ -150,7 +151,7 @@ export function SpecForm({ spec, rateHz }: { spec: Spec; rateHz: number }) {
             control={
               <Switch size="small" checked={value} onChange={(event) => onChange(event.target.checked)} />
             }
-            label="Unprocessed: no limiter"
+            label={say`Unprocessed: no limiter`}
           />
         )}
       />
@@ -158,11 +159,11 @@ export function SpecForm({ spec, rateHz }: { spec: Spec; rateHz: number }) {
       <TextField
         {...form.register('naming')}
         size="small"
-        label="Names of the files"
+        label={say`Names of the files`}
         error={!!errors.naming}
         helperText={
           errors.naming?.message ??
-          `Fields: ${Object.keys(nameFields)
+          say`Fields: ${Object.keys(nameFields)
             .map((field) => `{${field}}`)
             .join(' ')}`
         }
@@ -182,12 +183,12 @@ export function SpecForm({ spec, rateHz }: { spec: Spec; rateHz: number }) {
           gap: 1,
         }}
       >
-        <Button type="submit" variant="contained" disabled={!isDirty || readOnly}>
-          Use these limits
-        </Button>
-        <Button color="inherit" disabled={!isDirty} onClick={() => form.reset()}>
-          Undo changes
-        </Button>
+        <Button
+          type="submit"
+          variant="contained"
+          disabled={!isDirty || readOnly}
+        >{say`Use these limits`}</Button>
+        <Button color="inherit" disabled={!isDirty} onClick={() => form.reset()}>{say`Undo changes`}</Button>
       </Box>
     </Box>
   );
@@ -231,7 +232,7 @@ function EdgePair({ name, unit, edges, placeholders, message, register }: EdgePa
             size="small"
             placeholder={placeholders?.[index]}
             error={!!message}
-            slotProps={{ htmlInput: { 'aria-label': `${spoken} in ${unit}`, inputMode: 'decimal' } }}
+            slotProps={{ htmlInput: { 'aria-label': say`${spoken} in ${unit}`, inputMode: 'decimal' } }}
             sx={{ width: 88 }}
           />
         ))}
@@ -262,8 +263,8 @@ function LimitRow({
       name={name}
       unit={unit}
       edges={[
-        [`limits.${measure}.min`, `${name}, lowest`],
-        [`limits.${measure}.max`, `${name}, highest`],
+        [`limits.${measure}.min`, say`${name}, lowest`],
+        [`limits.${measure}.max`, say`${name}, highest`],
       ]}
       placeholders={['lowest', 'highest']}
       message={own?.min?.message ?? own?.max?.message}
@@ -275,11 +276,11 @@ function LimitRow({
 function AimRow({ register, errors }: { register: UseFormRegister<Spec>; errors: Errors }) {
   return (
     <EdgePair
-      name="Aim of loud peaks"
+      name={say`Aim of loud peaks`}
       unit="dBFS"
       edges={[
-        ['aimPeakDbfs.min', 'Aim, lower edge'],
-        ['aimPeakDbfs.max', 'Aim, upper edge'],
+        ['aimPeakDbfs.min', say`Aim, lower edge`],
+        ['aimPeakDbfs.max', say`Aim, upper edge`],
       ]}
       message={errors.aimPeakDbfs?.min?.message ?? errors.aimPeakDbfs?.max?.message}
       register={register}
@@ -295,9 +296,7 @@ function FileFields({ control, errors }: { control: Control<Spec>; errors: Error
   );
   return (
     <>
-      <Typography variant="h3" sx={{ mt: 1 }}>
-        The file
-      </Typography>
+      <Typography variant="h3" sx={{ mt: 1 }}>{say`The file`}</Typography>
       <Controller
         control={control}
         name="file"
@@ -306,12 +305,8 @@ function FileFields({ control, errors }: { control: Control<Spec>; errors: Error
       {fields.map(({ id }, index) => (
         <Box key={id} sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}>
           <Box sx={{ display: 'flex', alignItems: 'baseline', mt: 1 }}>
-            <Typography variant="h3" sx={{ flex: 1 }}>
-              Also of each part
-            </Typography>
-            <Button size="small" color="inherit" onClick={() => remove(index)}>
-              Leave out
-            </Button>
+            <Typography variant="h3" sx={{ flex: 1 }}>{say`Also of each part`}</Typography>
+            <Button size="small" color="inherit" onClick={() => remove(index)}>{say`Leave out`}</Button>
           </Box>
           <Controller
             control={control}
@@ -320,9 +315,12 @@ function FileFields({ control, errors }: { control: Control<Spec>; errors: Error
           />
         </Box>
       ))}
-      <Button size="small" color="secondary" sx={{ alignSelf: 'start' }} onClick={() => append(plainFormat)}>
-        Also deliver another file of each part
-      </Button>
+      <Button
+        size="small"
+        color="secondary"
+        sx={{ alignSelf: 'start' }}
+        onClick={() => append(plainFormat)}
+      >{say`Also deliver another file of each part`}</Button>
       {messages
         .filter((message) => message)
         .map((message) => (

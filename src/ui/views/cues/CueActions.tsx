@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Divider from '@mui/material/Divider';
@@ -39,38 +40,34 @@ export function CueActions({ selected, readOnly }: ActionProps) {
     <Box
       sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 0.5 }}
       role="toolbar"
-      aria-label="Cues"
+      aria-label={say`Cues`}
     >
       <Button
         size="small"
         disabled={readOnly}
-        title="Of the selection, or two seconds at the caret"
+        title={say`Of the selection, or two seconds at the caret`}
         onClick={() => addCue()}
-      >
-        New cue
-      </Button>
-      <Button size="small" disabled={readOnly} onClick={cuesFromScript}>
-        From the script
-      </Button>
+      >{say`New cue`}</Button>
+      <Button size="small" disabled={readOnly} onClick={cuesFromScript}>{say`From the script`}</Button>
       {guided && (
         <Button
           size="small"
           disabled={readOnly}
-          title="A cue for every turn that is spoken in the guide"
+          title={say`A cue for every turn that is spoken in the guide`}
           onClick={() => void cuesFromGuide()}
-        >
-          From the guide
-        </Button>
+        >{say`From the guide`}</Button>
       )}
-      <Button size="small" disabled={readOnly} onClick={() => input.current?.click()}>
-        Read a list …
-      </Button>
+      <Button
+        size="small"
+        disabled={readOnly}
+        onClick={() => input.current?.click()}
+      >{say`Read a list …`}</Button>
       <input
         ref={input}
         type="file"
         hidden
         accept=".csv,.tsv,.txt,.vtt,.srt,text/csv,text/vtt,text/plain"
-        aria-label="Cue list"
+        aria-label={say`Cue list`}
         onChange={({ target }) => {
           const [file] = target.files ?? [];
           if (file) void openList(file);
@@ -79,28 +76,27 @@ export function CueActions({ selected, readOnly }: ActionProps) {
       />
       <SaveMenu />
       <Divider orientation="vertical" flexItem sx={{ mx: 1 }} />
-      <Button size="small" disabled={none} onClick={() => toggleDone(selected)}>
-        Done, or not
-      </Button>
+      <Button size="small" disabled={none} onClick={() => toggleDone(selected)}>{say`Done, or not`}</Button>
       <GiveMenu selected={selected} disabled={none} />
       <Button
         size="small"
         disabled={readOnly || selected.size !== 1}
-        title="In two, at the caret"
+        title={say`In two, at the caret`}
         onClick={() => splitAtCaret(only)}
-      >
-        Split
-      </Button>
-      <Button size="small" disabled={readOnly || selected.size < 2} onClick={() => joinCues(selected)}>
-        Join
-      </Button>
-      <Button size="small" color="error" disabled={none} onClick={() => removeCues(selected)}>
-        Take away{selected.size > 1 ? ` ${selected.size}` : ''}
-      </Button>
+      >{say`Split`}</Button>
+      <Button
+        size="small"
+        disabled={readOnly || selected.size < 2}
+        onClick={() => joinCues(selected)}
+      >{say`Join`}</Button>
+      <Button
+        size="small"
+        color="error"
+        disabled={none}
+        onClick={() => removeCues(selected)}
+      >{say`Take away${selected.size > 1 ? ` ${selected.size}` : ''}`}</Button>
       <Divider orientation="vertical" flexItem sx={{ mx: 1 }} />
-      <Button size="small" disabled={readOnly} onClick={renumberCues}>
-        Count anew
-      </Button>
+      <Button size="small" disabled={readOnly} onClick={renumberCues}>{say`Count anew`}</Button>
     </Box>
   );
 }
@@ -111,8 +107,8 @@ export function CueDelivery() {
   const closeDialog = useCallback(() => setDialog(null), []);
   return (
     <>
-      <Button onClick={() => setDialog('proof')}>Proof …</Button>
-      <Button onClick={() => setDialog('files')}>Files …</Button>
+      <Button onClick={() => setDialog('proof')}>{say`Proof …`}</Button>
+      <Button onClick={() => setDialog('files')}>{say`Files …`}</Button>
       {dialog === 'proof' && <CueProofDialog onClose={closeDialog} />}
       {dialog === 'files' && <CueExportDialog onClose={closeDialog} />}
     </>
@@ -128,15 +124,17 @@ function SaveMenu() {
   const save = (form: Parameters<typeof saveCues>[0]) => close(() => saveCues(form));
   return (
     <>
-      <Button size="small" aria-haspopup="menu" onClick={(event) => setAnchor(event.currentTarget)}>
-        Save as …
-      </Button>
+      <Button
+        size="small"
+        aria-haspopup="menu"
+        onClick={(event) => setAnchor(event.currentTarget)}
+      >{say`Save as …`}</Button>
       <Menu anchorEl={anchor} open={!!anchor} onClose={() => setAnchor(null)}>
-        <MenuItem onClick={() => save('csv')}>CSV, for a spreadsheet</MenuItem>
-        <MenuItem onClick={() => save('vtt')}>WebVTT captions</MenuItem>
-        <MenuItem onClick={() => save('srt')}>SubRip captions</MenuItem>
-        <MenuItem onClick={() => close(saveCuePage)}>Page to print</MenuItem>
-        <MenuItem onClick={() => close(() => void saveTakes())}>Takes, as CSV</MenuItem>
+        <MenuItem onClick={() => save('csv')}>{say`CSV, for a spreadsheet`}</MenuItem>
+        <MenuItem onClick={() => save('vtt')}>{say`WebVTT captions`}</MenuItem>
+        <MenuItem onClick={() => save('srt')}>{say`SubRip captions`}</MenuItem>
+        <MenuItem onClick={() => close(saveCuePage)}>{say`Page to print`}</MenuItem>
+        <MenuItem onClick={() => close(() => void saveTakes())}>{say`Takes, as CSV`}</MenuItem>
       </Menu>
     </>
   );
@@ -156,16 +154,14 @@ function GiveMenu({ selected, disabled }: { selected: ReadonlySet<string>; disab
         aria-haspopup="menu"
         disabled={disabled || characters.length === 0}
         onClick={(event) => setAnchor(event.currentTarget)}
-      >
-        Give to …
-      </Button>
+      >{say`Give to …`}</Button>
       <Menu anchorEl={anchor} open={!!anchor} onClose={() => setAnchor(null)}>
         {characters.map(({ id, name }) => (
           <MenuItem key={id} onClick={() => give(name)}>
             {name}
           </MenuItem>
         ))}
-        <MenuItem onClick={() => give('')}>Nobody</MenuItem>
+        <MenuItem onClick={() => give('')}>{say`Nobody`}</MenuItem>
       </Menu>
     </>
   );

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -25,12 +26,10 @@ export function CueCharacters({ onClose }: { onClose: () => void }) {
   const { characters } = cueSheetOf(timeline);
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="sm">
-      <DialogTitle>Characters</DialogTitle>
+      <DialogTitle>{say`Characters`}</DialogTitle>
       <DialogContent sx={{ display: 'flex', flexDirection: 'column', gap: 1.5, pt: '8px !important' }}>
         {characters.length === 0 && (
-          <Typography color="text.secondary">
-            Nobody yet: write a name into the column “Character” of a cue, and there is one.
-          </Typography>
+          <Typography color="text.secondary">{say`Nobody yet: write a name into the column “Character” of a cue, and there is one.`}</Typography>
         )}
         {characters.map(({ id, name, track }) => {
           const { done = 0, all = 0 } = progress.get(id) ?? {};
@@ -38,7 +37,7 @@ export function CueCharacters({ onClose }: { onClose: () => void }) {
             <Box key={id} sx={{ display: 'flex', gap: 1.5, alignItems: 'center' }}>
               <TextField
                 size="small"
-                label="Name"
+                label={say`Name`}
                 key={name}
                 defaultValue={name}
                 disabled={readOnly}
@@ -52,14 +51,14 @@ export function CueCharacters({ onClose }: { onClose: () => void }) {
               <TextField
                 select
                 size="small"
-                label="Track"
+                label={say`Track`}
                 value={timeline.tracks.some((one) => one.id === track) ? track : ''}
                 disabled={readOnly}
                 onChange={({ target }) => changeCharacter(id, { track: target.value || null })}
                 slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
                 sx={{ width: 170 }}
               >
-                <MenuItem value="">whichever is armed</MenuItem>
+                <MenuItem value="">{say`whichever is armed`}</MenuItem>
                 {timeline.tracks.map((one) => (
                   <MenuItem key={one.id} value={one.id}>
                     {one.name}
@@ -67,12 +66,12 @@ export function CueCharacters({ onClose }: { onClose: () => void }) {
                 ))}
               </TextField>
               <Typography variant="body2" color="text.secondary" sx={{ width: 92 }}>
-                {done} of {all} done
+                {say`${done} of ${all} done`}
               </Typography>
               <IconButton
                 size="small"
                 disabled={readOnly}
-                aria-label={`Take ${name} away`}
+                aria-label={say`Take ${name} away`}
                 onClick={() => removeCharacter(id)}
               >
                 <DeleteOutlined fontSize="small" />
@@ -82,7 +81,7 @@ export function CueCharacters({ onClose }: { onClose: () => void }) {
         })}
       </DialogContent>
       <DialogActions>
-        <Button onClick={onClose}>Close</Button>
+        <Button onClick={onClose}>{say`Close`}</Button>
       </DialogActions>
     </Dialog>
   );

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
@@ -17,22 +18,22 @@ import { ChoiceField } from '../../components/ChoiceField';
 import { useStaged } from './useStaged';
 
 const kinds: Readonly<Record<CueFileKind | 'film', string>> = {
-  cues: 'each cue',
-  characters: 'each character, from the beginning of the picture',
-  tracks: 'each track, from the beginning of the picture',
-  film: 'the picture, with the new lines in it',
+  cues: say`each cue`,
+  characters: say`each character, from the beginning of the picture`,
+  tracks: say`each track, from the beginning of the picture`,
+  film: say`the picture, with the new lines in it`,
 };
 const { film: _, ...soundKinds } = kinds;
 const underLine: Readonly<Record<string, string>> = {
-  '0': 'as it is',
-  '-12': '12 dB softer',
-  '-20': '20 dB softer',
-  '-60': 'off',
+  '0': say`as it is`,
+  '-12': say`12 dB softer`,
+  '-20': say`20 dB softer`,
+  '-60': say`off`,
 };
 const takeChoices: Readonly<Record<CueDelivery['takes'], string>> = {
-  chosen: 'what is heard',
-  circled: 'circled takes, as recorded',
-  all: 'all takes, as recorded',
+  chosen: say`what is heard`,
+  circled: say`circled takes, as recorded`,
+  all: say`all takes, as recorded`,
 };
 const encodings = { pcm24: 'WAV · 24-bit', pcm16: 'WAV · 16-bit', float32: 'WAV · 32-bit float' } as const;
 type Encoding = keyof typeof encodings;
@@ -69,18 +70,18 @@ export function CueExportDialog({ onClose }: { onClose: () => void }) {
   const files = unknown === undefined ? planCueFiles(delivery) : [];
   return (
     <Dialog open onClose={onClose} maxWidth="sm" fullWidth>
-      <DialogTitle>Cues as files</DialogTitle>
+      <DialogTitle>{say`Cues as files`}</DialogTitle>
       <DialogContent>
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 2, pt: 1 }}>
           <ChoiceField
-            label="A file for"
+            label={say`A file for`}
             value={chosen}
             choices={film ? kinds : soundKinds}
             onChange={setWhat}
           />
           {chosen === 'film' && (
             <ChoiceField
-              label="Its own sound while a line is heard"
+              label={say`Its own sound while a line is heard`}
               value={under}
               choices={underLine}
               onChange={setUnder}
@@ -89,24 +90,24 @@ export function CueExportDialog({ onClose }: { onClose: () => void }) {
           {chosen !== 'film' && (
             <>
               <ChoiceField
-                label="Of each cue"
+                label={say`Of each cue`}
                 value={takes}
                 choices={takeChoices}
                 onChange={setTakes}
                 disabled={what !== 'cues'}
               />
-              <ChoiceField label="Format" value={encoding} choices={encodings} onChange={setEncoding} />
-              <ChoiceField label="Sample rate" value={rateHz} choices={rates} onChange={setRateHz} />
+              <ChoiceField label={say`Format`} value={encoding} choices={encodings} onChange={setEncoding} />
+              <ChoiceField label={say`Sample rate`} value={rateHz} choices={rates} onChange={setRateHz} />
               <TextField
-                label="Names"
+                label={say`Names`}
                 value={template}
                 error={unknown !== undefined}
                 helperText={
                   unknown === undefined
-                    ? `Fields: ${Object.keys(cueNameFields)
+                    ? say`Fields: ${Object.keys(cueNameFields)
                         .map((field) => `{${field}}`)
                         .join(' ')}`
-                    : `There is no field {${unknown}}.`
+                    : say`There is no field {${unknown}}.`
                 }
                 onChange={(event) => setNaming(event.target.value)}
                 sx={{ gridColumn: '1 / -1' }}
@@ -116,16 +117,14 @@ export function CueExportDialog({ onClose }: { onClose: () => void }) {
         </Box>
         <Typography variant="body2" color="text.secondary" sx={{ mt: 2 }} role="status">
           {chosen === 'film'
-            ? 'The pictures are copied as they are; the sound is coded anew, with all voices and the picture’s own sound.'
+            ? say`The pictures are copied as they are; the sound is coded anew, with all voices and the picture’s own sound.`
             : files.length === 0
-              ? 'Nothing of this is recorded yet.'
-              : `${countOf(files.length)}, the first ${files[0].fileName}. Each says where it belongs on the timecode (Broadcast WAV).`}
+              ? say`Nothing of this is recorded yet.`
+              : say`${countOf(files.length)}, the first ${files[0].fileName}. Each says where it belongs on the timecode (Broadcast WAV).`}
         </Typography>
       </DialogContent>
       <DialogActions>
-        <Button color="inherit" onClick={onClose}>
-          Cancel
-        </Button>
+        <Button color="inherit" onClick={onClose}>{say`Cancel`}</Button>
         <Button
           variant="contained"
           disabled={chosen !== 'film' && files.length === 0}
@@ -135,11 +134,11 @@ export function CueExportDialog({ onClose }: { onClose: () => void }) {
             else if (film) void exportFilm(film, Number(under));
           }}
         >
-          {chosen === 'film' ? 'Write the film' : `Write ${countOf(files.length)}`}
+          {chosen === 'film' ? say`Write the film` : say`Write ${countOf(files.length)}`}
         </Button>
       </DialogActions>
     </Dialog>
   );
 }
 
-const countOf = (files: number) => (files === 1 ? '1 file' : `${files} files`);
+const countOf = (files: number) => (files === 1 ? say`1 file` : say`${files} files`);

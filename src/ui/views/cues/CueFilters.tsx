@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Chip from '@mui/material/Chip';
 import MenuItem from '@mui/material/MenuItem';
@@ -19,7 +20,7 @@ export function CueFilters() {
   const { done, all } = progress.all;
   const ofAll = (id: string) => {
     const own = progress.characters.get(id);
-    return own && `${own.done} of ${own.all} done`;
+    return own && say`${own.done} of ${own.all} done`;
   };
   return (
     <>
@@ -30,11 +31,11 @@ export function CueFilters() {
         displayEmpty
         value={character ?? ''}
         onChange={({ target }) => useCues.setState({ character: target.value || null })}
-        inputProps={{ 'aria-label': 'Whose cues' }}
-        renderValue={(id) => characters.find((one) => one.id === id)?.name ?? 'Everybody'}
+        inputProps={{ 'aria-label': say`Whose cues` }}
+        renderValue={(id) => characters.find((one) => one.id === id)?.name ?? say`Everybody`}
         sx={{ fontSize: 13, maxWidth: 104 }}
       >
-        <MenuItem value="">Everybody</MenuItem>
+        <MenuItem value="">{say`Everybody`}</MenuItem>
         {characters.map(({ id, name }) => (
           <MenuItem key={id} value={id} sx={{ gap: 2, justifyContent: 'space-between' }}>
             {name}
@@ -47,7 +48,7 @@ export function CueFilters() {
       <Chip
         size="small"
         variant={toDoOnly ? 'filled' : 'outlined'}
-        label={`Still to do ${all - done}`}
+        label={say`Still to do ${all - done}`}
         aria-pressed={toDoOnly}
         onClick={() => useCues.setState({ toDoOnly: !toDoOnly })}
       />

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -41,9 +42,9 @@ import { usePart } from '@/state/sheet/part';
 import { TimeFields } from './CueTimeFields';
 
 const timeFormNames: Readonly<Record<TimeForm, string>> = {
-  timecode: 'Timecode, 01:02:03:04',
-  clock: 'Minutes and seconds, 1:23.45',
-  seconds: 'Seconds, 83.45',
+  timecode: say`Timecode, 01:02:03:04`,
+  clock: say`Minutes and seconds, 1:23.45`,
+  seconds: say`Seconds, 83.45`,
 };
 
 /** So many rows of a list are shown before it is taken, and so many of what could not be read. */
@@ -57,7 +58,7 @@ export function CueImport() {
   return (
     <Dialog open onClose={dropList} fullWidth maxWidth="lg" aria-labelledby="cue-import-title">
       <DialogTitle id="cue-import-title">
-        {list ? `Cues of “${list.fileName}”` : 'This list cannot be read'}
+        {list ? say`Cues of “${list.fileName}”` : say`This list cannot be read`}
       </DialogTitle>
       {list ? (
         <InHand list={list} />
@@ -67,7 +68,7 @@ export function CueImport() {
             <Alert severity="error">{refusal}</Alert>
           </DialogContent>
           <DialogActions>
-            <Button onClick={dropList}>Close</Button>
+            <Button onClick={dropList}>{say`Close`}</Button>
           </DialogActions>
         </>
       )}
@@ -94,18 +95,18 @@ function InHand({ list }: { list: ListInHand }) {
                 size="small"
               />
             }
-            label={`In place of the ${there} cues that are there`}
+            label={say`In place of the ${there} cues that are there`}
           />
         )}
       </DialogContent>
       <DialogActions>
-        <Button color="inherit" onClick={dropList}>
-          Cancel
-        </Button>
-        <Button variant="contained" disabled={cues.length === 0} onClick={takeList} autoFocus>
-          Take {cues.length} {cues.length === 1 ? 'cue' : 'cues'}
-          {faults.length > 0 ? ', leave out the rest' : ''}
-        </Button>
+        <Button color="inherit" onClick={dropList}>{say`Cancel`}</Button>
+        <Button
+          variant="contained"
+          disabled={cues.length === 0}
+          onClick={takeList}
+          autoFocus
+        >{say`Take ${cues.length} ${cues.length === 1 ? say`cue` : say`cues`}${faults.length > 0 ? say`, leave out the rest` : ''}`}</Button>
       </DialogActions>
     </>
   );
@@ -118,7 +119,7 @@ function Settings({ list }: { list: ListInHand }) {
       <TextField
         select
         size="small"
-        label="Times are"
+        label={say`Times are`}
         value={times}
         onChange={({ target }) => changeList({ times: target.value as TimeForm })}
         sx={{ width: 260 }}
@@ -145,7 +146,7 @@ function Settings({ list }: { list: ListInHand }) {
             onChange={(_, checked) => changeList({ hasHeader: checked })}
           />
         }
-        label="The first row names the columns"
+        label={say`The first row names the columns`}
       />
     </Box>
   );
@@ -155,7 +156,7 @@ function Columns({ list: { table, meanings, hasHeader } }: { list: ListInHand })
   const rows = (table?.rows ?? []).slice(0, shownRows + (hasHeader ? 1 : 0));
   return (
     <Box sx={{ overflowX: 'auto', border: 1, borderColor: 'divider', borderRadius: 1, flexShrink: 0 }}>
-      <Table size="small" aria-label="The list as it is in its file">
+      <Table size="small" aria-label={say`The list as it is in its file`}>
         <TableHead>
           <TableRow>
             {meanings.map((meaning, column) => (
@@ -166,7 +167,7 @@ function Columns({ list: { table, meanings, hasHeader } }: { list: ListInHand })
                   variant="standard"
                   value={meaning}
                   onChange={({ target }) => giveMeaning(column, target.value as ColumnMeaning)}
-                  slotProps={{ htmlInput: { 'aria-label': `Column ${column + 1} is` } }}
+                  slotProps={{ htmlInput: { 'aria-label': say`Column ${column + 1} is` } }}
                   fullWidth
                 >
                   {columnMeanings.map((one) => (
@@ -214,26 +215,26 @@ function Told({ list, read: { cues, faults } }: { list: ListInHand; read: ReadCu
     <>
       <Typography role="status">
         {cues.length === 0
-          ? 'No cue can be read yet: say which column holds where each begins.'
-          : `${cues.length} ${cues.length === 1 ? 'cue' : 'cues'}, the first at ${at(first.from)}: “${words(first.text)}”, the last at ${at(last.from)}.`}
+          ? say`No cue can be read yet: say which column holds where each begins.`
+          : say`${cues.length} ${cues.length === 1 ? say`cue` : say`cues`}, the first at ${at(first.from)}: “${words(first.text)}”, the last at ${at(last.from)}.`}
       </Typography>
       {faults.length > 0 && (
         <Alert severity="warning" sx={{ '& .MuiAlert-message': { width: '100%' } }}>
-          {faults.length} {faults.length === 1 ? 'row' : 'rows'} cannot be read:
+          {say`${faults.length} ${faults.length === 1 ? say`row` : say`rows`} cannot be read:`}
           <Box
             component="ul"
-            aria-label="Rows that cannot be read"
+            aria-label={say`Rows that cannot be read`}
             sx={{ m: 0, pl: 2.5, maxHeight: 160, overflowY: 'auto' }}
           >
             {faults.slice(0, shownFaults).map(({ row, reason, cells }) => (
               <li key={row}>
-                Row {row}: {reason}.{' '}
+                {say`Row ${row}: ${reason}. `}
                 <Box component="span" sx={{ color: 'text.secondary' }}>
                   {words(cells.filter(Boolean).join(' | '))}
                 </Box>
               </li>
             ))}
-            {faults.length > shownFaults && <li>and {faults.length - shownFaults} more</li>}
+            {faults.length > shownFaults && <li>{say`and ${faults.length - shownFaults} more`}</li>}
           </Box>
         </Alert>
       )}

@@ -1,4 +1,5 @@
 'use client';
+import { decimal, say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
@@ -35,13 +36,15 @@ export function CueList() {
   if (sheet.cues.length === 0)
     return (
       <Box sx={{ p: 2.5 }}>
-        <Typography color="text.secondary" sx={{ mb: 1.5 }}>
-          No cues. Where each line has its place in time (dialogue to a picture, prompts), a list of cues says
-          what is to be read where.
-        </Typography>
-        <Button variant="outlined" size="small" onClick={openCueSheet}>
-          Cue sheet … {keyText('cueSheet')}
-        </Button>
+        <Typography
+          color="text.secondary"
+          sx={{ mb: 1.5 }}
+        >{say`No cues. Where each line has its place in time (dialogue to a picture, prompts), a list of cues says what is to be read where.`}</Typography>
+        <Button
+          variant="outlined"
+          size="small"
+          onClick={openCueSheet}
+        >{say`Cue sheet … ${keyText('cueSheet')}`}</Button>
       </Box>
     );
   return (
@@ -58,19 +61,21 @@ export function CueList() {
         }}
       >
         <CueFilters />
-        <Button size="small" onClick={openCueSheet} sx={{ ml: 'auto', minWidth: 0, whiteSpace: 'nowrap' }}>
-          Cue sheet …
-        </Button>
+        <Button
+          size="small"
+          onClick={openCueSheet}
+          sx={{ ml: 'auto', minWidth: 0, whiteSpace: 'nowrap' }}
+        >{say`Cue sheet …`}</Button>
       </Box>
       {cues.length === 0 ? (
         <Typography color="text.secondary" sx={{ p: 2.5 }}>
-          {toDoOnly ? 'Nothing is left to do here.' : 'This character has no cues.'}
+          {toDoOnly ? say`Nothing is left to do here.` : say`This character has no cues.`}
         </Typography>
       ) : (
         <VirtualList
           items={cues}
           keyOf={({ id }) => id}
-          nameOf={({ number }) => `Cue ${number}`}
+          nameOf={({ number }) => say`Cue ${number}`}
           estimate={({ text }) => 60 + 21 * Math.ceil(Math.min(text.length, 400) / 30)}
           row={(cue) => (
             <Box
@@ -89,8 +94,8 @@ export function CueList() {
               {cue.id === chosen && <CueTakes cue={cue} />}
             </Box>
           )}
-          what="This cue"
-          label="Cues"
+          what={say`This cue`}
+          label={say`Cues`}
           current={cues.findIndex(({ id }) => id === chosen)}
         />
       )}
@@ -129,17 +134,17 @@ function CueRow({ cue, sheet, state, chosen }: RowProps) {
         <Box sx={{ display: 'flex', gap: 1, fontSize: 12.5, color: 'text.secondary' }}>
           <Box sx={{ flex: 1, minWidth: 0, fontFamily: serif, fontStyle: 'italic', fontSize: 14 }}>
             <Typography noWrap sx={{ font: 'inherit' }}>
-              {name ?? 'nobody’s'}
+              {name ?? say`nobody’s`}
             </Typography>
           </Box>
           {state !== 'toDo' && (
             <Box sx={{ color: state === 'done' ? 'success.main' : undefined }}>
-              {state === 'done' ? 'done ✓' : cueStateNames.recorded}
+              {state === 'done' ? say`done ✓` : cueStateNames.recorded}
             </Box>
           )}
         </Box>
         <Box sx={{ fontSize: 12.5, color: 'text.secondary', fontVariantNumeric: 'tabular-nums' }}>
-          {timecodeAt(cue.from, sheet, rateHz)} · {((cue.to - cue.from) / rateHz).toFixed(1)} s
+          {timecodeAt(cue.from, sheet, rateHz)} · {decimal((cue.to - cue.from) / rateHz, 1)} s
         </Box>
         <Box
           sx={{
@@ -153,7 +158,7 @@ function CueRow({ cue, sheet, state, chosen }: RowProps) {
             overflow: 'hidden',
           }}
         >
-          {cue.text || <Box sx={{ color: 'text.secondary', fontStyle: 'italic' }}>no words yet</Box>}
+          {cue.text || <Box sx={{ color: 'text.secondary', fontStyle: 'italic' }}>{say`no words yet`}</Box>}
         </Box>
         {chosen && cue.note && (
           <Box sx={{ fontSize: 12.5, color: 'text.secondary', mt: 0.25 }}>{cue.note}</Box>

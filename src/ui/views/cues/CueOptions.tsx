@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import Radio from '@mui/material/Radio';
@@ -28,58 +29,58 @@ export function CueOptions() {
   return (
     <OptionsButton
       text={told.join(' · ')}
-      label={`Run-up ${told.join(' · ')}`}
-      title="Run-up, beeps, sweep, where the recording ends and what follows"
-      name="How cues are recorded"
+      label={say`Run-up ${told.join(' · ')}`}
+      title={say`Run-up, beeps, sweep, where the recording ends and what follows`}
+      name={say`How cues are recorded`}
       disabled={!idle || readOnly}
     >
       <Seconds
-        title="Run-up"
-        text="Heard and seen before the line begins."
+        title={say`Run-up`}
+        text={say`Heard and seen before the line begins.`}
         value={settings.runUpSeconds}
         limits={cueSettingLimits.runUpSeconds}
         onChange={(runUpSeconds) => setCueSettings({ runUpSeconds })}
       />
       <FormControlLabel
         control={<Switch checked={settings.beeps} onChange={(_, beeps) => setCueSettings({ beeps })} />}
-        label="Three beeps; the line begins where the fourth would be"
+        label={say`Three beeps; the line begins where the fourth would be`}
       />
       <FormControlLabel
         control={<Switch checked={settings.sweep} onChange={(_, sweep) => setCueSettings({ sweep })} />}
-        label="A sweep towards the beginning"
+        label={say`A sweep towards the beginning`}
       />
       {several && (
         <Choice
-          title="Recorded is"
+          title={say`Recorded is`}
           value={settings.voices}
-          choices={{ own: 'who speaks it', armed: 'every armed track' }}
+          choices={{ own: say`who speaks it`, armed: say`every armed track` }}
           onChange={(voices) => setCueSettings({ voices })}
         />
       )}
       <Choice
-        title="The recording"
+        title={say`The recording`}
         value={settings.end}
-        choices={{ out: 'ends after the line', on: 'runs on until it is stopped' }}
+        choices={{ out: say`ends after the line`, on: say`runs on until it is stopped` }}
         onChange={(end) => setCueSettings({ end })}
       />
       {settings.end === 'out' && (
         <Seconds
-          title="Run-out"
-          text="Recorded after the line’s end."
+          title={say`Run-out`}
+          text={say`Recorded after the line’s end.`}
           value={settings.runOutSeconds}
           limits={cueSettingLimits.runOutSeconds}
           onChange={(runOutSeconds) => setCueSettings({ runOutSeconds })}
         />
       )}
       <Choice
-        title="After it has ended"
+        title={say`After it has ended`}
         value={settings.then}
-        choices={{ stay: 'stay at the cue', next: 'next one to do', play: 'play on' }}
+        choices={{ stay: say`stay at the cue`, next: say`next one to do`, play: say`play on` }}
         onChange={(then) => setCueSettings({ then })}
       />
       <Seconds
-        title="Fitting changes the speed by at most"
-        text="Pauses are changed first; the pitch stays."
+        title={say`Fitting changes the speed by at most`}
+        text={say`Pauses are changed first; the pitch stays.`}
         unit="%"
         step={1}
         value={Math.round(settings.stretch * 100)}
@@ -88,9 +89,9 @@ export function CueOptions() {
       />
       {guided && (
         <Choice
-          title="While the line is said the guide is"
+          title={say`While the line is said the guide is`}
           value={settings.guide}
-          choices={{ heard: 'heard', off: 'off' }}
+          choices={{ heard: say`heard`, off: say`off` }}
           onChange={(guide) => setCueSettings({ guide })}
         />
       )}
@@ -125,7 +126,7 @@ function Seconds({ title, text, unit = 's', step = 0.5, value, limits, onChange 
         step={step}
         valueLabelDisplay="auto"
         onChange={(_, next) => onChange(next as number)}
-        aria-label={unit === 's' ? `${title} in seconds` : `${title} ${unit}`}
+        aria-label={unit === 's' ? say`${title} in seconds` : `${title} ${unit}`}
       />
     </Box>
   );

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
@@ -36,38 +37,33 @@ export function CueProofDialog({ onClose }: { onClose: () => void }) {
   };
   return (
     <Dialog open onClose={onClose} maxWidth="sm" fullWidth>
-      <DialogTitle>Proof of the cues</DialogTitle>
+      <DialogTitle>{say`Proof of the cues`}</DialogTitle>
       <DialogContent>
-        {faults === null && <LinearProgress aria-label="Measuring the takes" />}
+        {faults === null && <LinearProgress aria-label={say`Measuring the takes`} />}
         {faults?.length === 0 && (
-          <Typography role="status">
-            Every cue is recorded, none is clipped, none runs into the next or beyond its time, and each
-            character’s are alike in level.
-          </Typography>
+          <Typography role="status">{say`Every cue is recorded, none is clipped, none runs into the next or beyond its time, and each character’s are alike in level.`}</Typography>
         )}
         {faults && faults.length > 0 && (
-          <Box component="ul" aria-label="What is not right" sx={{ listStyle: 'none', m: 0, p: 0 }}>
+          <Box component="ul" aria-label={say`What is not right`} sx={{ listStyle: 'none', m: 0, p: 0 }}>
             {faults.map(({ cue, kind, text }) => (
               <Box
                 component="li"
                 key={`${cue.id} ${kind}`}
                 sx={{ display: 'flex', alignItems: 'center', gap: 1, py: 0.25 }}
               >
-                <Box sx={{ flex: 1 }}>
-                  Cue {cue.number} {text}.
-                </Box>
-                <Button size="small" onClick={() => goTo(cue.id)} aria-label={`Go to cue ${cue.number}`}>
-                  Go to
-                </Button>
+                <Box sx={{ flex: 1 }}>{say`Cue ${cue.number} ${text}.`}</Box>
+                <Button
+                  size="small"
+                  onClick={() => goTo(cue.id)}
+                  aria-label={say`Go to cue ${cue.number}`}
+                >{say`Go to`}</Button>
               </Box>
             ))}
           </Box>
         )}
       </DialogContent>
       <DialogActions>
-        <Button variant="contained" onClick={onClose}>
-          Close
-        </Button>
+        <Button variant="contained" onClick={onClose}>{say`Close`}</Button>
       </DialogActions>
     </Dialog>
   );

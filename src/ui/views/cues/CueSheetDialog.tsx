@@ -1,4 +1,5 @@
 'use client';
+import { decimal, say } from '@/texts/say';
 import { __unsafe_useEmotionCache as useEmotionCache } from '@emotion/react';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -154,15 +155,18 @@ function CueSheet() {
       aria-labelledby="cue-sheet-title"
     >
       <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2, px: 3, pt: 2 }}>
-        <Typography id="cue-sheet-title" variant="h2" component="h1" sx={{ whiteSpace: 'nowrap' }}>
-          Cues of {partName}
-        </Typography>
+        <Typography
+          id="cue-sheet-title"
+          variant="h2"
+          component="h1"
+          sx={{ whiteSpace: 'nowrap' }}
+        >{say`Cues of ${partName}`}</Typography>
         <Typography color="text.secondary" sx={{ flex: 1 }} role="status">
           {progress.all === 0
-            ? 'none yet'
-            : `${progress.done} of ${progress.all} done, ${formatTime(progress.doneFrames / rateHz)} of ${formatTime(progress.frames / rateHz)}`}
+            ? say`none yet`
+            : say`${progress.done} of ${progress.all} done, ${formatTime(progress.doneFrames / rateHz)} of ${formatTime(progress.frames / rateHz)}`}
           {overlaps.length > 0 &&
-            `; ${told(overlaps.length, 'runs', 'run')} into the next of the same character`}
+            say`; ${told(overlaps.length, 'runs', 'run')} into the next of the same character`}
         </Typography>
         <CueTimeFields />
       </Box>
@@ -170,15 +174,13 @@ function CueSheet() {
         <CueActions selected={selected} readOnly={readOnly} />
         <Box sx={{ display: 'flex', gap: 2, alignItems: 'center' }}>
           <CueFilters />
-          <Button size="small" onClick={() => setPeople(true)}>
-            Characters …
-          </Button>
+          <Button size="small" onClick={() => setPeople(true)}>{say`Characters …`}</Button>
           <TextField
             size="small"
-            placeholder="Search"
+            placeholder={say`Search`}
             value={search}
             onChange={({ target }) => setSearch(target.value)}
-            slotProps={{ htmlInput: { 'aria-label': 'Search the cues' } }}
+            slotProps={{ htmlInput: { 'aria-label': say`Search the cues` } }}
             sx={{ width: 220, ml: 'auto' }}
           />
         </Box>
@@ -188,7 +190,7 @@ function CueSheet() {
             rows={rows}
             columns={columns}
             density="compact"
-            label="Cues"
+            label={say`Cues`}
             checkboxSelection
             disableRowSelectionOnClick
             rowSelectionModel={selection}
@@ -204,20 +206,20 @@ function CueSheet() {
             pageSizeOptions={[100]}
             initialState={{ pagination: { paginationModel: { pageSize: 100 } } }}
             localeText={{
-              noRowsLabel: 'No cues yet: make them here, or read a list of them (CSV, WebVTT, SubRip).',
+              noRowsLabel: say`No cues yet: make them here, or read a list of them (CSV, WebVTT, SubRip).`,
             }}
             sx={{ border: 0, '--DataGrid-overlayHeight': '160px' }}
           />
         </Box>
       </DialogContent>
       <DialogActions sx={{ px: 3, pb: 2 }}>
-        <Typography variant="body2" color="text.secondary" sx={{ flex: 1 }}>
-          Enter edits a cell, Space chooses a row, Delete takes cues away, Ctrl+Z brings them back.
-        </Typography>
+        <Typography
+          variant="body2"
+          color="text.secondary"
+          sx={{ flex: 1 }}
+        >{say`Enter edits a cell, Space chooses a row, Delete takes cues away, Ctrl+Z brings them back.`}</Typography>
         <CueDelivery />
-        <Button variant="contained" onClick={closeCueSheet}>
-          Done
-        </Button>
+        <Button variant="contained" onClick={closeCueSheet}>{say`Done`}</Button>
       </DialogActions>
       {people && <CueCharacters onClose={() => setPeople(false)} />}
       {reading && <CueImport />}
@@ -237,7 +239,7 @@ function toldTakes(cue: Cue, takes: readonly SourceRecord[] = []): string {
 
 /** Times are checked while they are typed. */
 const timeCells = (end: 'from' | 'to'): Partial<GridColDef<Row>> => ({
-  description: 'Timecode, or minutes and seconds from the beginning of the part: 1:23.5',
+  description: say`Timecode, or minutes and seconds from the beginning of the part: 1:23.5`,
   preProcessEditCellProps: ({ id, props }) => ({
     ...props,
     error: faultOfTyped(String(id), end, String(props.value)) !== null,
@@ -248,20 +250,20 @@ const timeCells = (end: 'from' | 'to'): Partial<GridColDef<Row>> => ({
 function columnsFor(editable: boolean): GridColDef<Row>[] {
   const numeric = new Intl.Collator('en', { numeric: true });
   return [
-    { field: 'number', headerName: 'No.', width: 70, editable, sortComparator: numeric.compare },
-    { field: 'in', headerName: 'In', width: 116, editable, ...timeCells('from') },
-    { field: 'out', headerName: 'Out', width: 116, editable, ...timeCells('to') },
+    { field: 'number', headerName: say`No.`, width: 70, editable, sortComparator: numeric.compare },
+    { field: 'in', headerName: say`In`, width: 116, editable, ...timeCells('from') },
+    { field: 'out', headerName: say`Out`, width: 116, editable, ...timeCells('to') },
     {
       field: 'seconds',
-      headerName: 'Length',
+      headerName: say`Length`,
       width: 84,
       type: 'number',
-      valueFormatter: (value: number) => `${value.toFixed(1)} s`,
+      valueFormatter: (value: number) => `${decimal(value, 1)} s`,
     },
-    { field: 'character', headerName: 'Character', width: 140, editable },
-    { field: 'text', headerName: 'Text', flex: 1, minWidth: 240, editable },
-    { field: 'note', headerName: 'Note', width: 150, editable },
-    { field: 'takes', headerName: 'Takes', width: 84 },
-    { field: 'state', headerName: 'State', width: 96 },
+    { field: 'character', headerName: say`Character`, width: 140, editable },
+    { field: 'text', headerName: say`Text`, flex: 1, minWidth: 240, editable },
+    { field: 'note', headerName: say`Note`, width: 150, editable },
+    { field: 'takes', headerName: say`Takes`, width: 84 },
+    { field: 'state', headerName: say`State`, width: 96 },
   ];
 }

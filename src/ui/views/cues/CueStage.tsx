@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import { useEffect } from 'react';
 import { timecodeAt } from '@/core/cues/cueCsv';
@@ -32,7 +33,7 @@ function PaperStage({ cue, running, sheet }: Staged & { cue: Cue }) {
   return (
     <Box
       component="section"
-      aria-label={`Cue ${cue.number}`}
+      aria-label={say`Cue ${cue.number}`}
       data-testid="stage"
       sx={{
         position: 'relative',
@@ -49,7 +50,7 @@ function PaperStage({ cue, running, sheet }: Staged & { cue: Cue }) {
     >
       <Box sx={{ fontSize: 13, color: 'text.secondary' }}>
         <Box component="span" sx={{ fontFamily: serif, fontStyle: 'italic', fontSize: 15 }}>
-          {name ?? 'nobody’s'}
+          {name ?? say`nobody’s`}
         </Box>{' '}
         · {timecodeAt(cue.from, sheet, rateOfProject())}
       </Box>
@@ -63,7 +64,7 @@ function PaperStage({ cue, running, sheet }: Staged & { cue: Cue }) {
           overflowWrap: 'anywhere',
         }}
       >
-        {cue.text || 'No words yet.'}
+        {cue.text || say`No words yet.`}
       </Box>
       {running && <CueSweep run={running} sweep={cueSettings().sweep} />}
     </Box>

@@ -1,4 +1,5 @@
 'use client';
+import { decimal, say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
@@ -41,7 +42,7 @@ function Measured({ cue, takes, heard }: { cue: Cue; takes: SourceRecord[]; hear
   return (
     <Box
       component="ul"
-      aria-label={`Takes of cue ${cue.number}`}
+      aria-label={say`Takes of cue ${cue.number}`}
       sx={{ listStyle: 'none', m: 0, p: 0, pl: 5.5, pr: 1, pb: 1 }}
     >
       {takes.map((take) => (
@@ -55,8 +56,8 @@ function Take({ cue, take, heard }: { cue: Cue; take: SourceRecord; heard: boole
   const loudness = take.summary?.loudnessLufs;
   const figures = useCueFigures((state) => state.figures.get(figuresKey(cue, take)));
   const told = [
-    `${(takeLength(take) / take.rateHz).toFixed(1)} s`,
-    loudness == null ? '' : `${loudness.toFixed(0)} LUFS`,
+    `${decimal(takeLength(take) / take.rateHz, 1)} s`,
+    loudness == null ? '' : `${decimal(loudness, 0)} LUFS`,
     ...(figures ? tellFigures(figures) : []),
     take.cue === cue.id ? '' : take.name,
     take.note ?? '',
@@ -69,8 +70,8 @@ function Take({ cue, take, heard }: { cue: Cue; take: SourceRecord; heard: boole
         size="small"
         color="inherit"
         aria-pressed={heard}
-        aria-label={`Hear ${name}`}
-        title={heard ? 'This one is heard' : 'Let this one be heard'}
+        aria-label={say`Hear ${name}`}
+        title={heard ? say`This one is heard` : say`Let this one be heard`}
         onClick={() => stopToEdit() && hearTakeOfCue(cue, take)}
         sx={{
           minWidth: 0,
@@ -84,21 +85,19 @@ function Take({ cue, take, heard }: { cue: Cue; take: SourceRecord; heard: boole
       </Button>
       <Box sx={{ flex: 1, minWidth: 0, fontSize: 12.5, color: heard ? undefined : 'text.secondary' }}>
         {told.join(' · ')}
-        {heard && <b> · heard</b>}
+        {heard && <b>{say` · heard`}</b>}
       </Box>
       <Button
         size="small"
         color="inherit"
-        aria-label={`Fit ${name}`}
-        title={`Begins with the guide and lasts as long${heard ? ` · ${keyText('cueFit')}` : ''}`}
+        aria-label={say`Fit ${name}`}
+        title={say`Begins with the guide and lasts as long${heard ? ` · ${keyText('cueFit')}` : ''}`}
         onClick={() => stopToEdit() && void fitTake(cue, take)}
         sx={{ minWidth: 0, px: 0.75, py: 0.25, fontSize: 12.5 }}
-      >
-        Fit
-      </Button>
+      >{say`Fit`}</Button>
       <IconButton
         size="small"
-        aria-label={take.circled ? `Take the circle off ${name}` : `Circle ${name}`}
+        aria-label={take.circled ? say`Take the circle off ${name}` : say`Circle ${name}`}
         aria-pressed={take.circled ?? false}
         onClick={() => changeTake(take, { circled: !take.circled })}
         sx={{ color: take.circled ? 'primary.main' : 'text.secondary' }}

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
@@ -29,7 +30,7 @@ export function TimeFields({ rate, start, disabled, onChange }: FieldsProps) {
       <TextField
         select
         size="small"
-        label="Pictures a second"
+        label={say`Pictures a second`}
         value={rate}
         disabled={disabled}
         onChange={({ target }) => {
@@ -49,7 +50,7 @@ export function TimeFields({ rate, start, disabled, onChange }: FieldsProps) {
       </TextField>
       <TextField
         size="small"
-        label="The part begins at"
+        label={say`The part begins at`}
         value={typed ?? timecodeOf(start, rates[rate])}
         disabled={disabled}
         error={!!read && 'fault' in read}

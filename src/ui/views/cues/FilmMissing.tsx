@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useRef } from 'react';
@@ -25,17 +26,19 @@ export function FilmMissing({ film: { source, film }, broken }: { film: PartFilm
       }}
     >
       {broken
-        ? `This browser cannot show “${film.fileName}”. MP4 with H.264 and WebM can be shown.`
-        : `“${film.fileName}” is not on this machine: its sound is here, its picture is not. Choose the same file once more.`}
-      <Button variant="contained" size="small" onClick={() => input.current?.click()}>
-        Choose the film
-      </Button>
+        ? say`This browser cannot show “${film.fileName}”. MP4 with H.264 and WebM can be shown.`
+        : say`“${film.fileName}” is not on this machine: its sound is here, its picture is not. Choose the same file once more.`}
+      <Button
+        variant="contained"
+        size="small"
+        onClick={() => input.current?.click()}
+      >{say`Choose the film`}</Button>
       <input
         ref={input}
         type="file"
         accept="video/*"
         hidden
-        aria-label="Film"
+        aria-label={say`Film`}
         onChange={(event) => {
           const [file] = event.target.files ?? [];
           if (file) void replaceFilm(source, file);

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
@@ -30,20 +31,20 @@ export function FilmSound({ film: { guide } }: { film: PartFilm }) {
       <TextField
         select
         size="small"
-        label="Its sound"
+        label={say`Its sound`}
         value={heard}
         onChange={(event) => choose(event.target.value as Heard)}
         sx={{ width: 132, '& .MuiInputBase-root': { fontSize: 13 } }}
       >
-        <MenuItem value="heard">heard</MenuItem>
-        <MenuItem value="inCue">off in the cue</MenuItem>
-        <MenuItem value="off">off</MenuItem>
+        <MenuItem value="heard">{say`heard`}</MenuItem>
+        <MenuItem value="inCue">{say`off in the cue`}</MenuItem>
+        <MenuItem value="off">{say`off`}</MenuItem>
       </TextField>
       {heard !== 'off' && (
         <Box sx={{ color: 'text.secondary' }}>
-          at{' '}
+          {say`at `}
           <ValueInPlace
-            label="Level of the picture’s sound"
+            label={say`Level of the picture’s sound`}
             value={level}
             unit="dB"
             step={0.5}

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useCallback, useRef, useState } from 'react';
@@ -37,7 +38,7 @@ export function FilmStage({ film, cue, running, sheet, height, alone = false }: 
   return (
     <Box
       component="section"
-      aria-label="Picture"
+      aria-label={say`Picture`}
       data-testid="stage"
       sx={{
         flexShrink: 0,
@@ -110,11 +111,9 @@ export function FilmStage({ film, cue, running, sheet, height, alone = false }: 
             size="small"
             onMouseDown={(event) => event.preventDefault()}
             onClick={() => run('filmWindow')}
-            title={`The picture in a window of its own, for a second screen · ${keyText('filmWindow')}`}
+            title={say`The picture in a window of its own, for a second screen · ${keyText('filmWindow')}`}
             sx={{ fontSize: 12.5, px: 0.5, textAlign: 'left', minWidth: 0 }}
-          >
-            Second screen
-          </Button>
+          >{say`Second screen`}</Button>
         </Box>
       )}
     </Box>

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import createCache from '@emotion/cache';
 import { CacheProvider, __unsafe_useEmotionCache as useEmotionCache } from '@emotion/react';
 import Box from '@mui/material/Box';
@@ -24,7 +25,7 @@ export function FilmWindow() {
       {film ? (
         <FilmStage {...staged} film={film} height="100vh" alone />
       ) : (
-        <Box sx={{ color: '#fff', p: 4, fontFamily: 'sans-serif' }}>This part has no picture.</Box>
+        <Box sx={{ color: '#fff', p: 4, fontFamily: 'sans-serif' }}>{say`This part has no picture.`}</Box>
       )}
     </CacheProvider>,
     view.document.body,

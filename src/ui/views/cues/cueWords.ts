@@ -1,10 +1,11 @@
+import { decimal, say } from '@/texts/say';
 import type { TakeFigures } from '@/state/recording/cueFigures';
 import type { CueState } from '@/core/timeline/cueState';
 
 export const cueStateNames: Readonly<Record<CueState, string>> = {
-  toDo: 'to do',
-  recorded: 'recorded',
-  done: 'done',
+  toDo: say`to do`,
+  recorded: say`recorded`,
+  done: say`done`,
 };
 
 /** Less than that nobody hears. */
@@ -16,9 +17,9 @@ const leastLongSeconds = 0.05;
 export function tellFigures({ late, long }: TakeFigures): string[] {
   const ms = Math.round(Math.abs(late) * 1000);
   return [
-    Math.abs(late) < nothingSeconds ? 'on time' : `${ms} ms ${late > 0 ? 'late' : 'early'}`,
+    Math.abs(late) < nothingSeconds ? say`on time` : `${ms} ms ${late > 0 ? say`late` : say`early`}`,
     Math.abs(long) < leastLongSeconds
       ? ''
-      : `${Math.abs(long).toFixed(1)} s too ${long > 0 ? 'long' : 'short'}`,
+      : say`${decimal(Math.abs(long), 1)} s too ${long > 0 ? say`long` : say`short`}`,
   ].filter(Boolean);
 }

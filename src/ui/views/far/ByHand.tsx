@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -19,7 +20,7 @@ export function ByHand() {
       setFailure(toParolaError(thrown).message);
       return '';
     });
-    if (text === null) notify('info', 'There are four talents already. Send one of them away first.');
+    if (text === null) notify('info', say`There are four talents already. Send one of them away first.`);
     else setOffer(text);
   };
   const take = async () => {
@@ -32,21 +33,19 @@ export function ByHand() {
     }
   };
   return (
-    <Box component="section" aria-label="Without a server" sx={{ mt: 2 }}>
-      <Typography color="text.secondary" sx={{ mb: 1.5 }}>
-        The talent opens Parola on their own machine, at /talent, and pastes your text there; you paste theirs
-        here. Each text is for one talent and holds for half an hour.
-      </Typography>
+    <Box component="section" aria-label={say`Without a server`} sx={{ mt: 2 }}>
+      <Typography
+        color="text.secondary"
+        sx={{ mb: 1.5 }}
+      >{say`The talent opens Parola on their own machine, at /talent, and pastes your text there; you paste theirs here. Each text is for one talent and holds for half an hour.`}</Typography>
       {offer === '' ? (
-        <Button variant="outlined" onClick={() => void make()}>
-          Make a text for a talent
-        </Button>
+        <Button variant="outlined" onClick={() => void make()}>{say`Make a text for a talent`}</Button>
       ) : (
         <>
-          <CopyText label="Text for the talent" text={offer} />
+          <CopyText label={say`Text for the talent`} text={offer} />
           <Box sx={{ display: 'flex', gap: 1, mt: 2, alignItems: 'start' }}>
             <TextField
-              label="Text that came back"
+              label={say`Text that came back`}
               size="small"
               fullWidth
               value={answer}
@@ -57,9 +56,11 @@ export function ByHand() {
                 setFailure('');
               }}
             />
-            <Button variant="contained" disabled={answer.trim() === ''} onClick={() => void take()}>
-              Open the line
-            </Button>
+            <Button
+              variant="contained"
+              disabled={answer.trim() === ''}
+              onClick={() => void take()}
+            >{say`Open the line`}</Button>
           </Box>
         </>
       )}

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -41,21 +42,23 @@ function SessionContent() {
   const open = status === 'open';
   return (
     <>
-      <DialogTitle>Talents far away</DialogTitle>
+      <DialogTitle>{say`Talents far away`}</DialogTitle>
       <DialogContent>
-        <Typography color="text.secondary" sx={{ mb: 2 }}>
-          Both sides record; what counts is what is recorded at the talent’s own microphone. It comes by
-          itself, and takes the place of the line’s sound without moving anything.
-        </Typography>
-        {open && <CopyText label="Link for the talent" text={linkOf(secret)} copy="Copy the link" />}
+        <Typography
+          color="text.secondary"
+          sx={{ mb: 2 }}
+        >{say`Both sides record; what counts is what is recorded at the talent’s own microphone. It comes by itself, and takes the place of the line’s sound without moving anything.`}</Typography>
+        {open && (
+          <CopyText label={say`Link for the talent`} text={linkOf(secret)} copy={say`Copy the link`} />
+        )}
         {!open && (
           <Button variant="contained" disabled={status === 'opening'} onClick={() => void openSession()}>
-            {status === 'opening' ? 'Opening …' : 'Open the session'}
+            {status === 'opening' ? say`Opening …` : say`Open the session`}
           </Button>
         )}
         {unreached && (
           <Alert severity="warning" sx={{ mt: 2 }}>
-            {unreached} Nobody can come in by the link before it does; lines that are open stay open.
+            {say`${unreached} Nobody can come in by the link before it does; lines that are open stay open.`}
           </Alert>
         )}
         <Box sx={{ mt: 2 }}>
@@ -67,43 +70,43 @@ function SessionContent() {
         {more === 'helpers' && <Helpers />}
       </DialogContent>
       <DialogActions sx={{ flexWrap: 'wrap' }}>
-        <Button color="inherit" aria-expanded={more === 'log'} onClick={() => toggle('log')}>
-          Session log
-        </Button>
+        <Button
+          color="inherit"
+          aria-expanded={more === 'log'}
+          onClick={() => toggle('log')}
+        >{say`Session log`}</Button>
         <Button
           color="inherit"
           aria-expanded={more === 'hand'}
           disabled={!open}
           onClick={() => toggle('hand')}
-        >
-          Without a server
-        </Button>
-        <Button color="inherit" aria-expanded={more === 'helpers'} onClick={() => toggle('helpers')}>
-          Helpers
-        </Button>
-        <Button color="inherit" onClick={() => picker.current?.click()}>
-          File from a talent …
-        </Button>
+        >{say`Without a server`}</Button>
+        <Button
+          color="inherit"
+          aria-expanded={more === 'helpers'}
+          onClick={() => toggle('helpers')}
+        >{say`Helpers`}</Button>
+        <Button color="inherit" onClick={() => picker.current?.click()}>{say`File from a talent …`}</Button>
         <input
           ref={picker}
           type="file"
           hidden
           accept={recordingsEnding}
-          aria-label="File from a talent"
+          aria-label={say`File from a talent`}
           onChange={(event) => {
             const file = event.target.files?.[0];
             event.target.value = '';
             if (file) void takeRecordings(file);
           }}
         />
-        <Button color="inherit" disabled={!open} onClick={() => void renewLink()}>
-          New link
-        </Button>
-        <Button color="inherit" disabled={!open} onClick={() => closeSession()}>
-          Close the session
-        </Button>
+        <Button color="inherit" disabled={!open} onClick={() => void renewLink()}>{say`New link`}</Button>
+        <Button
+          color="inherit"
+          disabled={!open}
+          onClick={() => closeSession()}
+        >{say`Close the session`}</Button>
         <Box sx={{ flex: 1 }} />
-        <Button onClick={close}>Done</Button>
+        <Button onClick={close}>{say`Done`}</Button>
       </DialogActions>
     </>
   );
@@ -116,17 +119,17 @@ function LineSettings() {
     <Box sx={{ mt: 1, display: 'flex', flexDirection: 'column' }}>
       <FormControlLabel
         control={<Switch checked={ownMicrophone} onChange={(_, on) => void openOwnMicrophone(on)} />}
-        label="My own microphone is open: I can talk, and it is input 5 for a track of my own"
+        label={say`My own microphone is open: I can talk, and it is input 5 for a track of my own`}
       />
       {ownMicrophone && (
         <FormControlLabel
           control={<Switch checked={talking} onChange={(_, on) => talk(on)} />}
-          label="They hear me while nothing is recorded"
+          label={say`They hear me while nothing is recorded`}
         />
       )}
       <FormControlLabel
         control={<Switch checked={cleaned} onChange={(_, on) => void setCleaned(on)} />}
-        label="Somebody has no headphones: take echo and noise out of the line, not out of what is recorded"
+        label={say`Somebody has no headphones: take echo and noise out of the line, not out of what is recorded`}
       />
     </Box>
   );

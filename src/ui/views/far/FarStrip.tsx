@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import FiberManualRecord from '@mui/icons-material/FiberManualRecord';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -11,10 +12,10 @@ import { run } from '../../commands/registry';
 import { circledNumber } from '../../components/circledNumber';
 
 const words: Record<Person['state'], string> = {
-  knocking: 'is at the door',
-  calling: 'line opening …',
+  knocking: say`is at the door`,
+  calling: say`line opening …`,
   open: '',
-  away: 'away',
+  away: say`away`,
   refused: '',
 };
 
@@ -27,7 +28,7 @@ export function FarStrip() {
   return (
     <Box
       component="section"
-      aria-label="Far away"
+      aria-label={say`Far away`}
       onMouseDown={(event) => event.preventDefault()}
       sx={{
         display: 'flex',
@@ -42,7 +43,7 @@ export function FarStrip() {
         whiteSpace: 'nowrap',
       }}
     >
-      {shown.length === 0 && <span>Nobody has come yet.</span>}
+      {shown.length === 0 && <span>{say`Nobody has come yet.`}</span>}
       {shown.map((person) => (
         <PersonSign key={person.key} person={person} />
       ))}
@@ -55,11 +56,14 @@ export function FarStrip() {
         title={keyText('talk')}
         onClick={() => run('talk')}
       >
-        {ownMicrophone && talking ? 'They hear you' : 'Talk'}
+        {ownMicrophone && talking ? say`They hear you` : say`Talk`}
       </Button>
-      <Button size="small" color="inherit" title={keyText('farSession')} onClick={() => run('farSession')}>
-        Session …
-      </Button>
+      <Button
+        size="small"
+        color="inherit"
+        title={keyText('farSession')}
+        onClick={() => run('farSession')}
+      >{say`Session …`}</Button>
     </Box>
   );
 }
@@ -77,7 +81,7 @@ function PersonSign({ person: { name, state, seat, level, trouble } }: { person:
       {words[state] && <span>{words[state]}</span>}
       {state === 'open' && seat !== null && (
         <Box component="span" sx={{ color: 'text.secondary', fontVariantNumeric: 'tabular-nums' }}>
-          input {seat + 1}
+          {say`input ${seat + 1}`}
           {level && ` · ${formatDb(level.peakDb, 'dBFS')}`}
         </Box>
       )}
@@ -100,7 +104,7 @@ function Arrivals() {
       [...sources.values()].find(({ line, role }) => line?.take === id && role !== 'line') ??
       (live?.sourceId === id ? live : null);
     const share = of > 0 ? Math.floor((100 * here) / of) : 0;
-    const said = laying ? 'is being laid in its place' : `${share} % here`;
+    const said = laying ? say`is being laid in its place` : say`${share} % here`;
     return (
       <Box
         component="span"
@@ -108,9 +112,7 @@ function Arrivals() {
         role="status"
         data-testid="arriving"
         sx={{ fontVariantNumeric: 'tabular-nums' }}
-      >
-        take {take ? circledNumber(take.take) : ''} {said}
-      </Box>
+      >{say`take ${take ? circledNumber(take.take) : ''} ${said}`}</Box>
     );
   });
 }

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -35,7 +36,7 @@ export function Helpers() {
     try {
       await writeHelpers(helpers);
       setFailure('');
-      notify('success', 'Kept. Lines that are opened from now on use it.');
+      notify('success', say`Kept. Lines that are opened from now on use it.`);
     } catch (thrown) {
       setFailure(toParolaError(thrown).message);
     }
@@ -43,41 +44,35 @@ export function Helpers() {
   return (
     <Box
       component="section"
-      aria-label="Helpers"
+      aria-label={say`Helpers`}
       sx={{ mt: 2, display: 'flex', flexDirection: 'column', gap: 1.5 }}
     >
-      <Typography color="text.secondary">
-        Addresses of STUN and TURN servers of your own, with blanks between. None is asked unless you name it
-        here; the talent’s page is told of them when the line is offered. How to set one up stands in
-        docs/remote.md.
-      </Typography>
+      <Typography color="text.secondary">{say`Addresses of STUN and TURN servers of your own, with blanks between. None is asked unless you name it here; the talent’s page is told of them when the line is offered. How to set one up stands in docs/remote.md.`}</Typography>
       <TextField
-        label="Addresses"
+        label={say`Addresses`}
         size="small"
         value={urls}
         error={failure !== ''}
-        helperText={failure || 'For example: stun:turn.example.org:3478 turn:turn.example.org:3478'}
+        helperText={failure || say`For example: stun:turn.example.org:3478 turn:turn.example.org:3478`}
         onChange={(event) => setUrls(event.target.value)}
       />
       <Box sx={{ display: 'flex', gap: 1.5 }}>
         <TextField
-          label="Name at the TURN server"
+          label={say`Name at the TURN server`}
           size="small"
           fullWidth
           value={username}
           onChange={(event) => setUsername(event.target.value)}
         />
         <TextField
-          label="Password there"
+          label={say`Password there`}
           size="small"
           type="password"
           fullWidth
           value={credential}
           onChange={(event) => setCredential(event.target.value)}
         />
-        <Button variant="outlined" onClick={() => void keep()} sx={{ flexShrink: 0 }}>
-          Keep
-        </Button>
+        <Button variant="outlined" onClick={() => void keep()} sx={{ flexShrink: 0 }}>{say`Keep`}</Button>
       </Box>
     </Box>
   );

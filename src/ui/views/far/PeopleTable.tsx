@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -7,23 +8,19 @@ import type { Person } from '@/state/far/far';
 import { admit, refuse } from '@/state/far/session';
 
 const states: Record<Person['state'], string> = {
-  knocking: 'at the door',
-  calling: 'opening the line …',
-  open: 'in the session',
-  away: 'away',
-  refused: 'not let in',
+  knocking: say`at the door`,
+  calling: say`opening the line …`,
+  open: say`in the session`,
+  away: say`away`,
+  refused: say`not let in`,
 };
 
 /** Who has come: nobody is heard before they are let in, by name. */
 export function PeopleTable({ people }: { people: readonly Person[] }) {
   if (people.length === 0)
-    return (
-      <Typography color="text.secondary" role="status">
-        Nobody has come yet.
-      </Typography>
-    );
+    return <Typography color="text.secondary" role="status">{say`Nobody has come yet.`}</Typography>;
   return (
-    <Box component="ul" aria-label="Who has come" sx={{ listStyle: 'none', p: 0, m: 0 }}>
+    <Box component="ul" aria-label={say`Who has come`} sx={{ listStyle: 'none', p: 0, m: 0 }}>
       {people.map((person) => (
         <PersonRow key={person.key} person={person} />
       ))}
@@ -35,11 +32,13 @@ export function PeopleTable({ people }: { people: readonly Person[] }) {
 function describe({ state, seat, hello, level, delaySeconds, lost }: Person): string {
   return [
     states[state],
-    seat === null ? '' : `input ${seat + 1}`,
+    seat === null ? '' : say`input ${seat + 1}`,
     hello ? `${hello.input}, ${hello.rateHz / 1000} kHz` : '',
-    state === 'open' && level ? `peak ${formatDb(level.peakDb, 'dBFS')}` : '',
-    state === 'open' ? `${Math.round(delaySeconds * 1000)} ms on its way` : '',
-    state === 'open' && lost !== null && lost > 0.01 ? `${Math.round(lost * 100)} % of the sound lost` : '',
+    state === 'open' && level ? say`peak ${formatDb(level.peakDb, 'dBFS')}` : '',
+    state === 'open' ? say`${Math.round(delaySeconds * 1000)} ms on its way` : '',
+    state === 'open' && lost !== null && lost > 0.01
+      ? say`${Math.round(lost * 100)} % of the sound lost`
+      : '',
   ]
     .filter(Boolean)
     .join(' · ');
@@ -64,13 +63,11 @@ function PersonRow({ person }: { person: Person }) {
         )}
       </Box>
       {state === 'knocking' && (
-        <Button variant="contained" size="small" onClick={() => void admit(key)}>
-          Let in
-        </Button>
+        <Button variant="contained" size="small" onClick={() => void admit(key)}>{say`Let in`}</Button>
       )}
       {state !== 'refused' && (
         <Button size="small" color="inherit" onClick={() => void refuse(key)}>
-          {state === 'knocking' ? 'Do not let in' : 'Send away'}
+          {state === 'knocking' ? say`Do not let in` : say`Send away`}
         </Button>
       )}
     </Box>

@@ -1,6 +1,7 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
-import { format } from 'date-fns';
+import { format } from '@/texts/dates';
 import { useFar } from '@/state/far/far';
 
 /** Who came when, with which input; what was recorded, lost and laid. */
@@ -9,7 +10,7 @@ export function SessionLog() {
   return (
     <Box
       component="ol"
-      aria-label="Session log"
+      aria-label={say`Session log`}
       sx={{ listStyle: 'none', p: 0, mt: 2, maxHeight: 220, overflowY: 'auto', fontSize: 13 }}
     >
       {[...log].reverse().map(({ at, who, what }, index) => (

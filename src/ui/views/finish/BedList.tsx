@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import Add from '@mui/icons-material/Add';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -20,7 +21,7 @@ export function BedList({ timeline }: { timeline: Timeline }) {
   const [naming, setNaming] = useState<string | null>(null);
   const named = beds.find(({ id }) => id === naming);
   return (
-    <Box component="section" aria-label="Beds of this part">
+    <Box component="section" aria-label={say`Beds of this part`}>
       {beds.map(({ id, name, clips }) => (
         <Box key={id} sx={{ mb: 2.5 }}>
           <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1 }}>
@@ -31,43 +32,50 @@ export function BedList({ timeline }: { timeline: Timeline }) {
             >
               {name}
             </Typography>
-            <Button size="small" color="inherit" disabled={readOnly} onClick={() => setNaming(id)}>
-              Rename
-            </Button>
-            <Button size="small" color="inherit" disabled={readOnly} onClick={() => removeBedOf(id)}>
-              Remove
-            </Button>
+            <Button
+              size="small"
+              color="inherit"
+              disabled={readOnly}
+              onClick={() => setNaming(id)}
+            >{say`Rename`}</Button>
+            <Button
+              size="small"
+              color="inherit"
+              disabled={readOnly}
+              onClick={() => removeBedOf(id)}
+            >{say`Remove`}</Button>
           </Box>
           {clips.map((clip, index) => (
             <ClipSentence
               key={clip.id}
               clip={clip}
               timeline={timeline}
-              name={clips.length > 1 ? `Sound ${index + 1}` : 'It'}
+              name={clips.length > 1 ? say`Sound ${index + 1}` : say`It`}
               several={clips.length > 1}
               disabled={readOnly}
             />
           ))}
           <DuckSentence stripId={id} of="bed" timeline={timeline} disabled={readOnly} />
-          <SoundButton label="Another sound at the caret" bedId={id} disabled={readOnly} />
+          <SoundButton label={say`Another sound at the caret`} bedId={id} disabled={readOnly} />
         </Box>
       ))}
       <SoundButton
-        label={beds.length === 0 ? 'Add music or atmosphere' : 'Add another bed'}
+        label={beds.length === 0 ? say`Add music or atmosphere` : say`Add another bed`}
         bedId={null}
         disabled={readOnly}
       />
       {beds.length === 0 && (
-        <Typography variant="body2" color="text.secondary" sx={{ mt: 1.5 }}>
-          A bed lies under the voices in the time that is heard: striking and closing up never cut it. Its
-          sounds hold on to a word, a mark, a line or each other.
-        </Typography>
+        <Typography
+          variant="body2"
+          color="text.secondary"
+          sx={{ mt: 1.5 }}
+        >{say`A bed lies under the voices in the time that is heard: striking and closing up never cut it. Its sounds hold on to a word, a mark, a line or each other.`}</Typography>
       )}
       {named && (
         <NameDialog
-          title="Name of the bed"
+          title={say`Name of the bed`}
           initial={named.name}
-          action="Rename"
+          action={say`Rename`}
           onClose={() => setNaming(null)}
           onName={(name) => renameBedOf(named.id, name)}
         />

@@ -1,3 +1,4 @@
+import { decimal, say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -28,10 +29,10 @@ interface Props {
 }
 
 const lostNames: Record<Lost, string> = {
-  mark: 'The mark it holds on to is gone',
-  line: 'The line it holds on to is gone',
+  mark: say`The mark it holds on to is gone`,
+  line: say`The line it holds on to is gone`,
   clip: 'The sound it holds on to is gone',
-  words: 'Nobody has been heard to speak yet',
+  words: say`Nobody has been heard to speak yet`,
 };
 
 const longestFadeSeconds = 60;
@@ -48,7 +49,7 @@ export function ClipSentence({ clip, timeline, name, several, disabled }: Props)
   const ends = edgeOf('end', clip, timeline, disabled);
   const fade = (side: 'fadeIn' | 'fadeOut') => (
     <ValueInPlace
-      label={side === 'fadeIn' ? 'Fade in' : 'Fade out'}
+      label={side === 'fadeIn' ? say`Fade in` : say`Fade out`}
       value={clip[side] / rate}
       unit="s"
       step={0.1}
@@ -56,42 +57,51 @@ export function ClipSentence({ clip, timeline, name, several, disabled }: Props)
       highest={longestFadeSeconds}
       disabled={disabled}
       onChange={(seconds) =>
-        setClip(clip.id, side === 'fadeIn' ? 'fade in' : 'fade out', { [side]: Math.round(seconds * rate) })
+        setClip(clip.id, side === 'fadeIn' ? say`fade in` : say`fade out`, {
+          [side]: Math.round(seconds * rate),
+        })
       }
     />
   );
   return (
     <Box
       role="group"
-      aria-label={`${name}, a sound of the bed`}
+      aria-label={say`${name}, a sound of the bed`}
       sx={{ mb: 1.25, lineHeight: 1.75, fontSize: 14 }}
     >
-      {name} begins {begins}, comes in over {fade('fadeIn')}, ends {ends}, and fades over {fade('fadeOut')}.{' '}
+      {say`${name} begins `}
+      {begins}
+      {say`, comes in over `}
+      {fade('fadeIn')}
+      {say`, ends `}
+      {ends}
+      {say`, and fades over `}
+      {fade('fadeOut')}.{' '}
       {several && (
         <>
-          Level{' '}
+          {say`Level `}
           <ValueInPlace
-            label={`Level of ${name}`}
+            label={say`Level of ${name}`}
             value={clip.levelDb}
             unit="dB"
             step={0.5}
             lowest={-60}
             highest={24}
             disabled={disabled}
-            onChange={(levelDb) => setClip(clip.id, 'level of a sound', { levelDb })}
+            onChange={(levelDb) => setClip(clip.id, say`level of a sound`, { levelDb })}
           />
           .{' '}
         </>
       )}
       {clip.end !== 'sound' && (
         <>
-          Where it is too short it{' '}
+          {say`Where it is too short it `}
           <ChoiceInPlace
-            label="Where it is too short"
+            label={say`Where it is too short`}
             value={clip.loop ? 'loop' : 'once'}
             choices={[
-              { key: 'loop', name: 'goes round' },
-              { key: 'once', name: 'ends' },
+              { key: 'loop', name: say`goes round` },
+              { key: 'once', name: say`ends` },
             ]}
             disabled={disabled}
             onChange={(key) => void setLoop(clip, key === 'loop')}
@@ -100,38 +110,47 @@ export function ClipSentence({ clip, timeline, name, several, disabled }: Props)
         </>
       )}
       {placed && (
-        <Typography variant="body2" color="text.secondary">
-          Heard from {formatTime(Math.max(0, placed.at) / rate, true)} to{' '}
-          {formatTime((placed.at + placed.frames) / rate, true)}
-          {placed.loop ? ', round and round' : ''}.
-        </Typography>
+        <Typography
+          variant="body2"
+          color="text.secondary"
+        >{say`Heard from ${formatTime(Math.max(0, placed.at) / rate, true)} to ${formatTime((placed.at + placed.frames) / rate, true)}${placed.loop ? say`, round and round` : ''}.`}</Typography>
       )}
       {placed?.lost.map((lost) => (
         <Typography key={lost} variant="body2" color="warning.main" role="status">
-          {lostNames[lost]}; it stays where that was. Choose anew what it holds on to.
+          {say`${lostNames[lost]}; it stays where that was. Choose anew what it holds on to.`}
         </Typography>
       ))}
       {placed?.struck && (
-        <Typography variant="body2" color="warning.main" role="status">
-          What it holds on to is struck; it begins at the joint.
-        </Typography>
+        <Typography
+          variant="body2"
+          color="warning.main"
+          role="status"
+        >{say`What it holds on to is struck; it begins at the joint.`}</Typography>
       )}
       {placed && placed.at < 0 && before > 0 && (
         <Typography variant="body2" color="warning.main" role="status">
-          {(-placed.at / rate).toFixed(1)} s of it would be before the part begins and are not heard.{' '}
-          <Button size="small" disabled={disabled} onClick={() => setClip(clip.id, 'room for the bed', {})}>
-            Make room
-          </Button>
+          {say`${decimal(-placed.at / rate, 1)} s of it would be before the part begins and are not heard. `}
+          <Button
+            size="small"
+            disabled={disabled}
+            onClick={() => setClip(clip.id, say`room for the bed`, {})}
+          >{say`Make room`}</Button>
         </Typography>
       )}
       <Box sx={{ display: 'flex', gap: 0.5, ml: -0.75 }}>
-        <Button size="small" color="inherit" disabled={disabled} onClick={() => repeatClip(clip)}>
-          Once more at the caret
-        </Button>
+        <Button
+          size="small"
+          color="inherit"
+          disabled={disabled}
+          onClick={() => repeatClip(clip)}
+        >{say`Once more at the caret`}</Button>
         {several && (
-          <Button size="small" color="inherit" disabled={disabled} onClick={() => removeClipOf(clip.id)}>
-            Remove
-          </Button>
+          <Button
+            size="small"
+            color="inherit"
+            disabled={disabled}
+            onClick={() => removeClipOf(clip.id)}
+          >{say`Remove`}</Button>
         )}
       </Box>
     </Box>
@@ -143,31 +162,31 @@ function edgeOf(edge: 'begin' | 'end', clip: Clip, timeline: Timeline, disabled:
   const rate = rateOfProject();
   const own = clip[edge];
   const choices = momentChoices(timeline, clip, edge);
-  const options = edge === 'end' ? [{ key: 'sound', name: 'with its sound' }, ...choices] : choices;
-  const of = edge === 'begin' ? 'begins' : 'ends';
+  const options = edge === 'end' ? [{ key: 'sound', name: say`with its sound` }, ...choices] : choices;
+  const of = edge === 'begin' ? say`begins` : say`ends`;
   const moment = (
     <ChoiceInPlace
-      label={`What it ${of} at`}
+      label={say`What it ${of} at`}
       value={own === 'sound' ? 'sound' : momentKey(own.moment)}
       choices={options}
       disabled={disabled}
       onChange={(key) => {
         const chosen = choices.find((choice) => choice.key === key);
         if (chosen) void holdOn(clip, edge, chosen.moment);
-        else setClip(clip.id, 'where a sound ends', { end: 'sound' });
+        else setClip(clip.id, say`where a sound ends`, { end: 'sound' });
       }}
     />
   );
   if (own === 'sound') return moment;
   const setAfter = (frames: number) =>
-    setClip(clip.id, edge === 'begin' ? 'where a sound begins' : 'where a sound ends', {
+    setClip(clip.id, edge === 'begin' ? say`where a sound begins` : say`where a sound ends`, {
       [edge]: { ...own, after: frames },
     });
   const earlier = edge === 'begin' ? own.after <= 0 : own.after < 0;
   return (
     <>
       <ValueInPlace
-        label={`Seconds it ${of} from there`}
+        label={say`Seconds it ${of} from there`}
         value={Math.abs(own.after) / rate}
         unit="s"
         step={0.1}
@@ -177,11 +196,11 @@ function edgeOf(edge: 'begin' | 'end', clip: Clip, timeline: Timeline, disabled:
         onChange={(seconds) => setAfter(Math.round(seconds * rate) * (earlier ? -1 : 1))}
       />{' '}
       <ChoiceInPlace
-        label={`Before or after what it ${of} at`}
+        label={say`Before or after what it ${of} at`}
         value={earlier ? 'before' : 'after'}
         choices={[
-          { key: 'before', name: 'before' },
-          { key: 'after', name: 'after' },
+          { key: 'before', name: say`before` },
+          { key: 'after', name: say`after` },
         ]}
         disabled={disabled || own.after === 0}
         onChange={() => setAfter(-own.after)}

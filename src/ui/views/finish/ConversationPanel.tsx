@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -18,10 +19,8 @@ export function ConversationPanel() {
   if (voices.length < 2) return null;
   const known = found.of !== null && areOf(found, timeline);
   return (
-    <Box component="section" aria-label="Conversation" sx={{ mt: 3, fontSize: 14 }}>
-      <Typography variant="h3" component="h2" sx={{ mb: 0.5 }}>
-        Who speaks when
-      </Typography>
+    <Box component="section" aria-label={say`Conversation`} sx={{ mt: 3, fontSize: 14 }}>
+      <Typography variant="h3" component="h2" sx={{ mb: 0.5 }}>{say`Who speaks when`}</Typography>
       {voices.map(({ id, name }) => {
         const share = known ? found.shares.find(({ track }) => track === id) : undefined;
         return (
@@ -31,14 +30,14 @@ export function ConversationPanel() {
                 {name}
               </Box>
               {share &&
-                ` · ${Math.round(100 * share.share)} %, ${formatTime(share.frames / rateOfProject())} in ${share.turns} ${share.turns === 1 ? 'turn' : 'turns'}`}
+                say` · ${Math.round(100 * share.share)} %, ${formatTime(share.frames / rateOfProject())} in ${share.turns} ${share.turns === 1 ? say`turn` : say`turns`}`}
             </Box>
             <DuckSentence stripId={id} of="voice" timeline={timeline} disabled={readOnly} />
           </Box>
         );
       })}
       <Button size="small" variant="outlined" disabled={busy} onClick={() => void findTurns()}>
-        {known ? 'Find turns again' : 'Find turns'}
+        {known ? say`Find turns again` : say`Find turns`}
       </Button>
     </Box>
   );

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { duckingLimits, type Ducking } from '@/core/timeline/ducking';
@@ -17,16 +18,16 @@ interface Props {
 
 const texts = {
   bed: {
-    offer: 'Let it go down under speech',
-    group: 'Under speech',
-    begins: 'Under speech it goes down',
-    never: 'Do not go down',
+    offer: say`Let it go down under speech`,
+    group: say`Under speech`,
+    begins: say`Under speech it goes down`,
+    never: say`Do not go down`,
   },
   voice: {
-    offer: 'Softer while only others speak',
-    group: 'While only others speak',
-    begins: 'While only others speak it goes down',
-    never: 'Leave it as loud',
+    offer: say`Softer while only others speak`,
+    group: say`While only others speak`,
+    begins: say`While only others speak it goes down`,
+    never: say`Leave it as loud`,
   },
 };
 
@@ -57,14 +58,20 @@ export function DuckSentence({ stripId, of, timeline, disabled }: Props) {
     );
   return (
     <Box role="group" aria-label={group} sx={{ fontSize: 14, lineHeight: 1.75 }}>
-      {begins} {value('amountDb', 'How far it goes down', 'dB', 0.5)} within{' '}
-      {value('downSeconds', 'How fast it goes down', 's', 0.1)}, waits{' '}
-      {value('waitSeconds', 'How long it waits', 's', 0.1)} and comes back in{' '}
-      {value('upSeconds', 'How fast it comes back', 's', 0.1)}.
+      {begins} {value('amountDb', say`How far it goes down`, 'dB', 0.5)}
+      {say` within `}
+      {value('downSeconds', say`How fast it goes down`, 's', 0.1)}
+      {say`, waits `}
+      {value('waitSeconds', say`How long it waits`, 's', 0.1)}
+      {say` and comes back in `}
+      {value('upSeconds', say`How fast it comes back`, 's', 0.1)}.
       <Box sx={{ display: 'flex', gap: 0.5, ml: -0.75 }}>
-        <Button size="small" color="inherit" disabled={off} onClick={() => void duck(stripId)}>
-          Write anew
-        </Button>
+        <Button
+          size="small"
+          color="inherit"
+          disabled={off}
+          onClick={() => void duck(stripId)}
+        >{say`Write anew`}</Button>
         <Button size="small" color="inherit" disabled={off} onClick={() => neverDuck(stripId)}>
           {never}
         </Button>

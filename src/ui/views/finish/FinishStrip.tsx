@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import KeyboardOutlined from '@mui/icons-material/KeyboardOutlined';
 import Box from '@mui/material/Box';
 import { HistoryButtons, SmallButton } from '../../commands/HistoryButtons';
@@ -10,7 +11,7 @@ export function FinishStrip() {
   return (
     <Box
       role="toolbar"
-      aria-label="Edit"
+      aria-label={say`Edit`}
       onMouseDown={(event) => event.preventDefault()}
       sx={{
         display: 'flex',
@@ -25,11 +26,13 @@ export function FinishStrip() {
     >
       <HistoryButtons />
       <Box sx={{ flex: 1, pl: 1.5, fontSize: 13, color: 'text.secondary' }}>
-        Double-click a stave, or <Key id="levelPoint" />, sets a level point; drag it, or{' '}
+        {say`Double-click a stave, or `}
+        <Key id="levelPoint" />
+        {say`, sets a level point; drag it, or `}
         <Key id="pointLouder" /> <Key id="pointSofter" />.
       </Box>
       <LookMenu />
-      <SmallButton label="All keys" id="allKeys">
+      <SmallButton label={say`All keys`} id="allKeys">
         <KeyboardOutlined fontSize="small" />
       </SmallButton>
     </Box>

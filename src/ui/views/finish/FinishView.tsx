@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Link from 'next/link';
@@ -98,10 +99,8 @@ export function FinishView() {
   if (!partId)
     return (
       <Box sx={{ m: 'auto', textAlign: 'center' }}>
-        This project has no parts yet.{' '}
-        <Button component={Link} href={`/project/${projectId}/booth`}>
-          To the Booth
-        </Button>
+        {say`This project has no parts yet. `}
+        <Button component={Link} href={`/project/${projectId}/booth`}>{say`To the Booth`}</Button>
       </Box>
     );
   return (
@@ -111,14 +110,14 @@ export function FinishView() {
         <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
           {finishStrip}
           {chained && hearBar}
-          <Contained key={partId} what="This sheet">
+          <Contained key={partId} what={say`This sheet`}>
             <Sheet mixing={mixing} />
           </Contained>
           {together}
         </Box>
         <Box
           component="aside"
-          aria-label="Figures and beds"
+          aria-label={say`Figures and beds`}
           sx={{
             width: 284,
             flexShrink: 0,

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import PlayArrow from '@mui/icons-material/PlayArrow';
 import Repeat from '@mui/icons-material/Repeat';
 import Stop from '@mui/icons-material/Stop';
@@ -16,9 +17,9 @@ import { Clock, DeckButton } from '../booth/Deck';
 import { hearNames } from './chain/HearBar';
 
 const heardWithGuide: Record<Hear, string> = {
-  both: 'all, and the guide, which is not written',
-  mine: 'all but the guide',
-  guide: 'the guide alone',
+  both: say`all, and the guide, which is not written`,
+  mine: say`all but the guide`,
+  guide: say`the guide alone`,
 };
 
 /** How the shown voice is heard, where that is not as it will be written; null otherwise. */
@@ -31,7 +32,7 @@ function useHeardChain(): string | null {
       : chainOf(timeline, voice).steps.find(({ id }) => id === alone),
   );
   if (hear !== 'finished') return `${name ?? ''}, ${hearNames[hear].toLowerCase()}`;
-  return step ? `${name ?? ''} through “${stepNames[step.kind]}” alone` : null;
+  return step ? say`${name ?? ''} through “${stepNames[step.kind]}” alone` : null;
 }
 
 /** Playing, with what is heard told beside it. */
@@ -47,7 +48,7 @@ export function ListenDeck() {
   return (
     <Box
       component="footer"
-      aria-label="Deck"
+      aria-label={say`Deck`}
       onMouseDown={(event) => event.preventDefault()}
       sx={{
         display: 'flex',
@@ -63,28 +64,27 @@ export function ListenDeck() {
       <DeckButton
         onClick={() => run('play')}
         icon={playing ? <Stop /> : <PlayArrow />}
-        title={playing ? 'Stop' : 'Play'}
+        title={playing ? say`Stop` : say`Play`}
         detail={keyText('play')}
       />
       <DeckButton
         onClick={() => run('playSelection')}
         disabled={!selected}
         icon={<PlayArrow />}
-        title="Selection"
+        title={say`Selection`}
         detail={keyText('playSelection')}
       />
       <DeckButton
         onClick={() => run('loop')}
         icon={<Repeat color={loop ? 'warning' : 'inherit'} />}
-        title={loop ? 'Again and again' : 'Once'}
+        title={loop ? say`Again and again` : say`Once`}
         detail={keyText('loop')}
       />
       <Clock />
       <Box sx={{ flex: 1 }} />
-      <Box sx={{ fontSize: 14, color: partial || chain ? 'warning.main' : 'text.secondary' }}>
-        hears:{' '}
-        {chain ? chain : partial ? 'not all of it' : guided ? heardWithGuide[hear] : 'all voices and beds'}
-      </Box>
+      <Box
+        sx={{ fontSize: 14, color: partial || chain ? 'warning.main' : 'text.secondary' }}
+      >{say`hears: ${chain ? chain : partial ? say`not all of it` : guided ? heardWithGuide[hear] : say`all voices and beds`}`}</Box>
     </Box>
   );
 }

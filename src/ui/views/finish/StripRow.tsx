@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Slider from '@mui/material/Slider';
 import ToggleButton from '@mui/material/ToggleButton';
@@ -58,17 +59,15 @@ export function StripRow({ strip, chosen }: { strip: NamedStrip; chosen: boolean
           textOverflow: 'ellipsis',
           whiteSpace: 'nowrap',
         }}
-        title={kind === 'guide' ? `${name}: a guide, heard and not written` : name}
+        title={kind === 'guide' ? say`${name}: a guide, heard and not written` : name}
       >
         {name}
         {kind === 'guide' && (
-          <Box component="span" sx={{ fontSize: 12, color: 'text.secondary', ml: 0.75 }}>
-            guide
-          </Box>
+          <Box component="span" sx={{ fontSize: 12, color: 'text.secondary', ml: 0.75 }}>{say`guide`}</Box>
         )}
       </Box>
       <DraftSlider
-        label={`Level of ${name}`}
+        label={say`Level of ${name}`}
         value={levelDb}
         lowest={slider.lowestDb}
         highest={slider.highestDb}
@@ -79,7 +78,7 @@ export function StripRow({ strip, chosen }: { strip: NamedStrip; chosen: boolean
       />
       <Box sx={{ textAlign: 'right', fontSize: 14 }}>
         <ValueInPlace
-          label={`Level of ${name}, dB`}
+          label={say`Level of ${name}, dB`}
           value={levelDb}
           unit="dB"
           step={levelStepDb}
@@ -98,7 +97,7 @@ export function StripRow({ strip, chosen }: { strip: NamedStrip; chosen: boolean
         <Place id={id} name={name} place={place} disabled={readOnly} />
       ) : (
         <Box sx={{ fontSize: 12, color: 'text.secondary', textAlign: 'center' }}>
-          {kind === 'side' ? 'side of a pair' : ''}
+          {kind === 'side' ? say`side of a pair` : ''}
         </Box>
       )}
       {kind === 'all' ? (
@@ -159,7 +158,7 @@ function DraftSlider({ label, value, lowest, highest, step, disabled, onDraft, o
 export function placeText(place: number): string {
   const share = Math.round(Math.abs(place) * 100);
   if (share === 0) return 'middle';
-  return `${share === 100 ? '' : `${share} `}${place < 0 ? 'left' : 'right'}`;
+  return `${share === 100 ? '' : `${share} `}${place < 0 ? say`left` : say`right`}`;
 }
 
 function Place({
@@ -176,7 +175,7 @@ function Place({
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
       <DraftSlider
-        label={`Place of ${name}`}
+        label={say`Place of ${name}`}
         value={place}
         lowest={-1}
         highest={1}

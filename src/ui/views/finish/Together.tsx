@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -50,25 +51,27 @@ export function Together({ timeline }: { timeline: Timeline }) {
       }}
     >
       <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1.5, mb: 0.5 }}>
-        <Typography id="together" variant="h3" component="h2">
-          Together
-        </Typography>
-        <Typography variant="body2" color="text.secondary" sx={{ flex: 1 }}>
-          voices −12 to −6 dB at their peaks; the bed 12 to 18 LU under them
-        </Typography>
+        <Typography id="together" variant="h3" component="h2">{say`Together`}</Typography>
+        <Typography
+          variant="body2"
+          color="text.secondary"
+          sx={{ flex: 1 }}
+        >{say`voices −12 to −6 dB at their peaks; the bed 12 to 18 LU under them`}</Typography>
         {timeline.tracks.length > 1 && (
-          <Button size="small" disabled={busy} onClick={() => void evenOutVoices()}>
-            Voices to one loudness
-          </Button>
+          <Button
+            size="small"
+            disabled={busy}
+            onClick={() => void evenOutVoices()}
+          >{say`Voices to one loudness`}</Button>
         )}
         {partial && (
           <>
-            <Typography variant="body2" color="warning.main" role="status">
-              Mute and solo change what you hear, not what is written.
-            </Typography>
-            <Button size="small" onClick={hearAll}>
-              Hear all
-            </Button>
+            <Typography
+              variant="body2"
+              color="warning.main"
+              role="status"
+            >{say`Mute and solo change what you hear, not what is written.`}</Typography>
+            <Button size="small" onClick={hearAll}>{say`Hear all`}</Button>
           </>
         )}
       </Box>

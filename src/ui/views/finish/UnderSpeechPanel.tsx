@@ -1,3 +1,4 @@
+import { decimal, say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -25,14 +26,12 @@ export function UnderSpeechPanel() {
   const { mix } = timeline;
   const current = shown && measured?.mix?.strips === mix?.strips && measured?.mix?.beds === mix?.beds;
   return (
-    <Box component="section" aria-label="The bed under speech" sx={{ mt: 3, fontSize: 14 }}>
-      <Typography variant="h3" component="h2">
-        Under speech
-      </Typography>
+    <Box component="section" aria-label={say`The bed under speech`} sx={{ mt: 3, fontSize: 14 }}>
+      <Typography variant="h3" component="h2">{say`Under speech`}</Typography>
       <Box sx={{ mb: 1 }}>
-        Limit:{' '}
+        {say`Limit: `}
         <ChoiceInPlace
-          label="Limit of the bed under speech"
+          label={say`Limit of the bed under speech`}
           value={limit}
           choices={(Object.keys(bedLimits) as BedLimit[]).map((key) => ({ key, name: bedLimits[key].name }))}
           onChange={(key) => setLimit(key as BedLimit)}
@@ -46,25 +45,23 @@ export function UnderSpeechPanel() {
           disabled={busy}
           onClick={() => void measureUnder(id)}
           sx={{ mr: 0.75, mb: 0.75 }}
-        >
-          Measure {name}
-        </Button>
+        >{say`Measure ${name}`}</Button>
       ))}
       {shown && measured && (
         <>
           {!current && (
-            <Typography variant="body2" color="warning.main" role="status">
-              The mix has changed since it was measured.
-            </Typography>
+            <Typography
+              variant="body2"
+              color="warning.main"
+              role="status"
+            >{say`The mix has changed since it was measured.`}</Typography>
           )}
           <Box component="table" sx={{ width: '100%', borderCollapse: 'collapse', mt: 0.5 }}>
             <Box component="thead" sx={{ fontSize: 12, color: 'text.secondary', textAlign: 'left' }}>
               <tr>
-                <Box component="th" sx={{ fontWeight: 400 }}>
-                  Passage
-                </Box>
+                <Box component="th" sx={{ fontWeight: 400 }}>{say`Passage`}</Box>
                 <Box component="th" sx={{ fontWeight: 400, textAlign: 'right' }}>
-                  {shown.name} under it
+                  {say`${shown.name} under it`}
                 </Box>
               </tr>
             </Box>
@@ -96,8 +93,8 @@ export function UnderSpeechPanel() {
                       }}
                     >
                       {under === null
-                        ? 'not heard'
-                        : `${under.toFixed(1)} LU${good ? '' : under < leastLu ? ', too loud' : ', very soft'}`}
+                        ? say`not heard`
+                        : `${decimal(under, 1)} LU${good ? '' : under < leastLu ? say`, too loud` : say`, very soft`}`}
                     </Box>
                   </tr>
                 );

@@ -1,4 +1,5 @@
 'use client';
+import { language, say, type Language } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Link from '@mui/material/Link';
 import TextField from '@mui/material/TextField';
@@ -16,7 +17,8 @@ interface Page {
 }
 
 /** One page for each screen, all of them on this one, so that a word is found wherever it stands. */
-export function HelpView({ pages }: { pages: readonly Page[] }) {
+export function HelpView({ pages: inLanguages }: { pages: Readonly<Record<Language, readonly Page[]>> }) {
+  const pages = inLanguages[language];
   const [query, setQuery] = useState('');
   const found = matching(pages, query);
   useEffect(() => {
@@ -29,11 +31,11 @@ export function HelpView({ pages }: { pages: readonly Page[] }) {
       <Box sx={{ display: 'flex', gap: 5, maxWidth: 980, mx: 'auto', px: 3, py: 4 }}>
         <Box
           component="nav"
-          aria-label="Pages"
+          aria-label={say`Pages`}
           sx={{ width: 200, flexShrink: 0, position: 'sticky', top: 24, alignSelf: 'flex-start' }}
         >
           <TextField
-            label="Find in the help"
+            label={say`Find in the help`}
             type="search"
             size="small"
             fullWidth
@@ -55,11 +57,9 @@ export function HelpView({ pages }: { pages: readonly Page[] }) {
           ))}
         </Box>
         <Box component="main" sx={{ flex: 1, minWidth: 0 }}>
-          <Typography variant="h1" sx={{ mb: 3 }}>
-            Help
-          </Typography>
+          <Typography variant="h1" sx={{ mb: 3 }}>{say`Help`}</Typography>
           {found.length === 0 && (
-            <Typography role="status">No page has these words. Try fewer, or others.</Typography>
+            <Typography role="status">{say`No page has these words. Try fewer, or others.`}</Typography>
           )}
           {found.map(({ id, title, text }) => (
             <Box key={id} component="section" id={id} aria-label={title} sx={styles}>

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -24,16 +25,11 @@ export function CopySection() {
   const { status } = useCopying();
   if (!canUseFolders())
     return (
-      <Typography color="text.secondary">
-        This browser cannot write into a folder by itself. Save project files, as below; Parola reminds you.
-        Or use a browser that has the File System Access interface, such as Chromium.
-      </Typography>
+      <Typography color="text.secondary">{say`This browser cannot write into a folder by itself. Save project files, as below; Parola reminds you. Or use a browser that has the File System Access interface, such as Chromium.`}</Typography>
     );
   if (readOnly)
     return (
-      <Typography color="text.secondary">
-        The copy is kept by the tab in which the project is edited.
-      </Typography>
+      <Typography color="text.secondary">{say`The copy is kept by the tab in which the project is edited.`}</Typography>
     );
   return status === 'off' ? <Without /> : <With />;
 }
@@ -41,17 +37,20 @@ export function CopySection() {
 function Without() {
   return (
     <>
-      <Typography sx={{ mb: 1 }}>
-        Choose a folder, best on another disk or one that is backed up: every take is written there as WAV
-        when it ends, and everything else within half a minute. Nothing in it is ever deleted by Parola.
-      </Typography>
+      <Typography
+        sx={{ mb: 1 }}
+      >{say`Choose a folder, best on another disk or one that is backed up: every take is written there as WAV when it ends, and everything else within half a minute. Nothing in it is ever deleted by Parola.`}</Typography>
       <Buttons>
-        <Button {...small} variant="contained" color="primary" onClick={() => void chooseCopyFolder(true)}>
-          Choose a folder for all projects …
-        </Button>
-        <Button {...small} onClick={() => void chooseCopyFolder(false)}>
-          For this project only …
-        </Button>
+        <Button
+          {...small}
+          variant="contained"
+          color="primary"
+          onClick={() => void chooseCopyFolder(true)}
+        >{say`Choose a folder for all projects …`}</Button>
+        <Button
+          {...small}
+          onClick={() => void chooseCopyFolder(false)}
+        >{say`For this project only …`}</Button>
       </Buttons>
     </>
   );
@@ -60,7 +59,7 @@ function Without() {
 function With() {
   const { status, folderName, forAll, done, files, bytes, message, at } = useCopying();
   const ago = useAgo(at);
-  const where = `“${folderName}”${forAll ? ', the folder of all projects' : ''}`;
+  const where = `“${folderName}”${forAll ? say`, the folder of all projects` : ''}`;
   return (
     <>
       {status === 'asks' && (
@@ -68,14 +67,9 @@ function With() {
           severity="warning"
           sx={{ mb: 1 }}
           action={
-            <Button color="inherit" size="small" onClick={() => void allowAgain()}>
-              Allow it
-            </Button>
+            <Button color="inherit" size="small" onClick={() => void allowAgain()}>{say`Allow it`}</Button>
           }
-        >
-          The browser wants to be asked again before Parola may write into {where}. Until then nothing is
-          copied.
-        </Alert>
+        >{say`The browser wants to be asked again before Parola may write into ${where}. Until then nothing is copied.`}</Alert>
       )}
       {status === 'failed' && (
         <Alert severity="error" sx={{ mb: 1 }}>
@@ -83,38 +77,31 @@ function With() {
         </Alert>
       )}
       <Typography>
-        {status === 'copying' && `Copying into ${where} …`}
+        {status === 'copying' && say`Copying into ${where} …`}
         {status === 'copied' &&
-          `All of it is in ${where}${ago ? `, copied ${ago}` : ''}: ${files} ${files === 1 ? 'file' : 'files'}, ${formatBytes(bytes)}.`}
+          say`All of it is in ${where}${ago ? say`, copied ${ago}` : ''}: ${files} ${files === 1 ? say`file` : say`files`}, ${formatBytes(bytes)}.`}
         {(status === 'failed' || status === 'asks') &&
           (ago
-            ? `The last complete copy in ${where} was made ${ago}.`
-            : `There is no complete copy in ${where} yet.`)}
+            ? say`The last complete copy in ${where} was made ${ago}.`
+            : say`There is no complete copy in ${where} yet.`)}
       </Typography>
       {status === 'copying' && done > 0 && (
-        <LinearProgress variant="determinate" value={100 * done} aria-label="Copying" sx={{ my: 1 }} />
+        <LinearProgress variant="determinate" value={100 * done} aria-label={say`Copying`} sx={{ my: 1 }} />
       )}
       <Buttons>
-        {status === 'failed' && (
-          <Button {...small} onClick={copyNow}>
-            Try again now
-          </Button>
-        )}
+        {status === 'failed' && <Button {...small} onClick={copyNow}>{say`Try again now`}</Button>}
         {status === 'copied' && (
-          <Button {...small} onClick={() => void checkCopyFolder()}>
-            Check the copy
-          </Button>
+          <Button {...small} onClick={() => void checkCopyFolder()}>{say`Check the copy`}</Button>
         )}
-        <Button {...small} onClick={() => void chooseCopyFolder(forAll)}>
-          Another folder …
-        </Button>
+        <Button {...small} onClick={() => void chooseCopyFolder(forAll)}>{say`Another folder …`}</Button>
         {forAll && (
-          <Button {...small} onClick={() => void chooseCopyFolder(false)}>
-            A folder for this project only …
-          </Button>
+          <Button
+            {...small}
+            onClick={() => void chooseCopyFolder(false)}
+          >{say`A folder for this project only …`}</Button>
         )}
         <Button {...small} onClick={() => void endCopying()}>
-          {forAll ? 'Copy no project any more' : 'Copy no more'}
+          {forAll ? say`Copy no project any more` : say`Copy no more`}
         </Button>
       </Buttons>
     </>

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
@@ -30,14 +31,13 @@ function SpaceWarning() {
       square
       onClose={() => setDismissed(true)}
       action={
-        <Button color="inherit" size="small" onClick={() => showKeeping(true)}>
-          Where it is kept
-        </Button>
+        <Button
+          color="inherit"
+          size="small"
+          onClick={() => showKeeping(true)}
+        >{say`Where it is kept`}</Button>
       }
-    >
-      There is room for {roughly(minutes)} of recording in this browser. Free space on the disk, or remove
-      what no project uses, before you begin.
-    </Alert>
+    >{say`There is room for ${roughly(minutes)} of recording in this browser. Free space on the disk, or remove what no project uses, before you begin.`}</Alert>
   );
 }
 
@@ -57,9 +57,7 @@ function DamageWarning({ onRepaired }: { onRepaired: () => void }) {
             size="small"
             disabled={repairing || !idle}
             onClick={() => void bringBack().then((whole) => whole && onRepaired())}
-          >
-            Bring it back from the copy
-          </Button>
+          >{say`Bring it back from the copy`}</Button>
         )
       }
     >
@@ -82,18 +80,18 @@ function Reminder() {
       action={
         <>
           <Button color="inherit" size="small" onClick={() => void saveBackup(hasFile)}>
-            {hasFile ? 'Save what is new' : 'Save a project file'}
+            {hasFile ? say`Save what is new` : say`Save a project file`}
           </Button>
-          <Button color="inherit" size="small" onClick={() => showKeeping(true)}>
-            A folder instead
-          </Button>
-          <Button color="inherit" size="small" onClick={dismissReminder}>
-            Later
-          </Button>
+          <Button
+            color="inherit"
+            size="small"
+            onClick={() => showKeeping(true)}
+          >{say`A folder instead`}</Button>
+          <Button color="inherit" size="small" onClick={dismissReminder}>{say`Later`}</Button>
         </>
       }
     >
-      {roughly(hours * 60)} of audio are in this browser alone.
+      {say`${roughly(hours * 60)} of audio are in this browser alone.`}
     </Alert>
   );
 }

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
@@ -20,22 +21,20 @@ export function KeepDialog() {
   const { shown } = useKeeping();
   return (
     <Dialog open={shown} onClose={close} maxWidth="sm" fullWidth disableRestoreFocus>
-      <DialogTitle>Where it is kept</DialogTitle>
+      <DialogTitle>{say`Where it is kept`}</DialogTitle>
       <DialogContent>
-        <Section title="In this browser">
+        <Section title={say`In this browser`}>
           <SpaceSection />
         </Section>
-        <Section title="A copy in a folder">
+        <Section title={say`A copy in a folder`}>
           <CopySection />
         </Section>
-        <Section title="Project files">
+        <Section title={say`Project files`}>
           <BackupSection />
         </Section>
       </DialogContent>
       <DialogActions>
-        <Button onClick={close} autoFocus>
-          Done
-        </Button>
+        <Button onClick={close} autoFocus>{say`Done`}</Button>
       </DialogActions>
     </Dialog>
   );

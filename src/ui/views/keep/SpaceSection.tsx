@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { formatBytes } from '@/core/base/units';
@@ -12,26 +13,28 @@ export function SpaceSection() {
   const { minutes } = useMinutesLeft();
   const project = useProject((state) => state.project);
   if (!browser || !project)
-    return <Typography color="text.secondary">This browser does not say what it keeps.</Typography>;
+    return <Typography color="text.secondary">{say`This browser does not say what it keeps.`}</Typography>;
   const { persisted, usedBytes, freeBytes } = browser;
   return (
     <>
       <Typography>
         {persisted
-          ? 'Every change is stored at once. The browser has promised to keep it until you remove it yourself.'
-          : 'Every change is stored at once, but the browser may clear its storage when the disk gets full.'}
+          ? say`Every change is stored at once. The browser has promised to keep it until you remove it yourself.`
+          : say`Every change is stored at once, but the browser may clear its storage when the disk gets full.`}
       </Typography>
       <Typography color="text.secondary" sx={{ my: 0.5 }}>
-        This project takes {formatBytes(projects.get(project.id) ?? 0)}, everything here{' '}
-        {formatBytes(usedBytes)}
-        {freeBytes !== null && `; the browser says it allows ${formatBytes(freeBytes)} more`}. An hour on one
-        track takes {formatBytes(hourBytes(project.rateHz, 1))}
-        {minutes !== null && `: room for ${roughly(minutes)} of recording`}.
+        {say`This project takes ${formatBytes(projects.get(project.id) ?? 0)}, everything here ${formatBytes(usedBytes)}`}
+        {freeBytes !== null && say`; the browser says it allows ${formatBytes(freeBytes)} more`}
+        {say`. An hour on one track takes ${formatBytes(hourBytes(project.rateHz, 1))}`}
+        {minutes !== null && say`: room for ${roughly(minutes)} of recording`}.
       </Typography>
       {!persisted && (
-        <Button size="small" variant="outlined" color="inherit" onClick={() => void askToKeep()}>
-          Ask the browser to keep it
-        </Button>
+        <Button
+          size="small"
+          variant="outlined"
+          color="inherit"
+          onClick={() => void askToKeep()}
+        >{say`Ask the browser to keep it`}</Button>
       )}
     </>
   );

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { formatDistanceStrict } from 'date-fns';
 import { useEffect, useState } from 'react';
 
@@ -12,5 +13,5 @@ export function useAgo(at: number | null): string | null {
     return () => clearInterval(timer);
   }, [at]);
   if (at === null) return null;
-  return now - at < everyMs ? 'just now' : formatDistanceStrict(at, now, { addSuffix: true });
+  return now - at < everyMs ? say`just now` : formatDistanceStrict(at, now, { addSuffix: true });
 }

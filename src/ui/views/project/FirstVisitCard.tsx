@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import CheckCircleOutlined from '@mui/icons-material/CheckCircleOutlined';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -24,7 +25,7 @@ export function FirstVisitCard({ projectId }: { projectId: string }) {
   return (
     <Box
       component="section"
-      aria-label="The whole job in five steps"
+      aria-label={say`The whole job in five steps`}
       sx={{
         display: 'flex',
         alignItems: 'center',
@@ -44,27 +45,20 @@ export function FirstVisitCard({ projectId }: { projectId: string }) {
         {current ? (
           <>
             <Typography component="span" sx={{ fontWeight: 700, mr: 1 }}>
-              {step + 1} of {visitSteps.length}: {current.title}.
+              {say`${step + 1} of ${visitSteps.length}: ${current.title}.`}
             </Typography>
             <span>
               <WithKeys text={current.text} />
             </span>
           </>
         ) : (
-          <>
-            That was the whole job: recorded, marked, struck, measured, handed over. Everything else is these
-            five in other clothes; the question mark at the top has a page for each screen.
-          </>
+          <>{say`That was the whole job: recorded, marked, struck, measured, handed over. Everything else is these five in other clothes; the question mark at the top has a page for each screen.`}</>
         )}
       </Box>
       {current && <Way projectId={projectId} screen={current.screen} />}
-      {current && (
-        <Button color="inherit" size="small" onClick={skipStep}>
-          Leave it out
-        </Button>
-      )}
+      {current && <Button color="inherit" size="small" onClick={skipStep}>{say`Leave it out`}</Button>}
       <Button color="inherit" size="small" onClick={leaveFirstVisit}>
-        {current ? 'End' : 'Close'}
+        {current ? say`End` : say`Close`}
       </Button>
     </Box>
   );
@@ -104,7 +98,7 @@ function Way({ projectId, screen }: { projectId: string; screen: 'booth' | 'proo
   if (!path.endsWith(`/${screen}`))
     return (
       <Button size="small" variant="contained" component={Link} href={`/project/${projectId}/${screen}`}>
-        {screen === 'proof' ? 'Go to the Proof' : 'Go to the Booth'}
+        {screen === 'proof' ? say`Go to the Proof` : say`Go to the Booth`}
       </Button>
     );
   if (screen === 'booth' && status !== 'open')
@@ -119,9 +113,7 @@ function Way({ projectId, screen }: { projectId: string; screen: 'booth' | 'proo
           currentTarget.blur();
           takePracticeReader();
         }}
-      >
-        Take the practice reader
-      </Button>
+      >{say`Take the practice reader`}</Button>
     );
   return null;
 }

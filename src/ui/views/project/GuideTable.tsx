@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined';
 import Box from '@mui/material/Box';
 import FormControlLabel from '@mui/material/FormControlLabel';
@@ -15,8 +16,8 @@ export function GuideTable() {
   const guides = usePart((state) => state.timeline.guides);
   if (!guides) return null;
   return (
-    <Box component="section" aria-label="Guides" sx={{ mt: 2 }}>
-      <Typography variant="h3">Guides</Typography>
+    <Box component="section" aria-label={say`Guides`} sx={{ mt: 2 }}>
+      <Typography variant="h3">{say`Guides`}</Typography>
       {guidesOf({ guides }).map(({ id, name, free }) => (
         <Box key={id} sx={{ display: 'flex', alignItems: 'center', gap: 1.5, mt: 1 }}>
           <TextField
@@ -24,13 +25,13 @@ export function GuideTable() {
             size="small"
             defaultValue={name}
             onBlur={(event) => event.target.value !== name && renameGuide(id, event.target.value)}
-            slotProps={{ htmlInput: { 'aria-label': `Name of guide ${name}`, maxLength: 60 } }}
+            slotProps={{ htmlInput: { 'aria-label': say`Name of guide ${name}`, maxLength: 60 } }}
           />
           <FormControlLabel
             control={<Switch checked={!free} onChange={(_, inStep) => setInStep(id, inStep)} />}
-            label="In step: the part keeps its time"
+            label={say`In step: the part keeps its time`}
           />
-          <IconButton size="small" aria-label={`Take ${name} away`} onClick={() => removeGuide(id)}>
+          <IconButton size="small" aria-label={say`Take ${name} away`} onClick={() => removeGuide(id)}>
             <DeleteOutlined fontSize="small" />
           </IconButton>
         </Box>

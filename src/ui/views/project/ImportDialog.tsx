@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Close from '@mui/icons-material/Close';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -45,9 +46,9 @@ export function ImportDialog() {
   const ready = files.filter(({ found, done }) => found && done !== 1).length;
   return (
     <Dialog open={open} onClose={running ? undefined : closeImport} maxWidth="md" fullWidth>
-      <DialogTitle>Import sound</DialogTitle>
+      <DialogTitle>{say`Import sound`}</DialogTitle>
       <DialogContent {...getRootProps()}>
-        <input {...getInputProps()} aria-label="Sound files" />
+        <input {...getInputProps()} aria-label={say`Sound files`} />
         {files.length === 0 ? (
           <Box
             sx={{
@@ -58,18 +59,19 @@ export function ImportDialog() {
               textAlign: 'center',
             }}
           >
-            <Box sx={{ mb: 1.5 }}>Drop files here, or paste them.</Box>
-            <Button variant="contained" onClick={choose}>
-              Choose files
-            </Button>
-            <Box sx={{ color: 'text.secondary', fontSize: 13, mt: 1.5 }}>
-              WAV, Broadcast WAV, AIFF, FLAC, MP3, M4A, Ogg, WebM, and films (MP4, WebM), seen beside a part.
-              Converted once, to {rateHz / 1000} kHz.
-            </Box>
+            <Box sx={{ mb: 1.5 }}>{say`Drop files here, or paste them.`}</Box>
+            <Button variant="contained" onClick={choose}>{say`Choose files`}</Button>
+            <Box
+              sx={{ color: 'text.secondary', fontSize: 13, mt: 1.5 }}
+            >{say`WAV, Broadcast WAV, AIFF, FLAC, MP3, M4A, Ogg, WebM, and films (MP4, WebM), seen beside a part. Converted once, to ${rateHz / 1000} kHz.`}</Box>
           </Box>
         ) : (
           <>
-            <Box component="ul" aria-label="Files to import" sx={{ listStyle: 'none', m: 0, p: 0, mb: 2 }}>
+            <Box
+              component="ul"
+              aria-label={say`Files to import`}
+              sx={{ listStyle: 'none', m: 0, p: 0, mb: 2 }}
+            >
               {files.map((file) => (
                 <FileRow key={file.id} item={file} rateHz={rateHz} />
               ))}
@@ -80,16 +82,19 @@ export function ImportDialog() {
       </DialogContent>
       <DialogActions>
         {files.length > 0 && (
-          <Button color="secondary" onClick={choose} disabled={running} sx={{ mr: 'auto' }}>
-            Add files
-          </Button>
+          <Button
+            color="secondary"
+            onClick={choose}
+            disabled={running}
+            sx={{ mr: 'auto' }}
+          >{say`Add files`}</Button>
         )}
-        <Button color="inherit" onClick={closeImport}>
-          Cancel
-        </Button>
-        <Button variant="contained" disabled={running || ready === 0} onClick={() => void runImport()}>
-          Import {ready === 1 ? '1 file' : `${ready} files`}
-        </Button>
+        <Button color="inherit" onClick={closeImport}>{say`Cancel`}</Button>
+        <Button
+          variant="contained"
+          disabled={running || ready === 0}
+          onClick={() => void runImport()}
+        >{say`Import ${ready === 1 ? say`1 file` : say`${ready} files`}`}</Button>
       </DialogActions>
     </Dialog>
   );
@@ -105,7 +110,7 @@ function FileRow({ item, rateHz }: { item: ImportFile; rateHz: number }) {
         <Box sx={{ flex: 1, minWidth: 0, overflowWrap: 'anywhere' }}>
           <b>{file.name}</b>
           <Box sx={{ color: 'text.secondary', fontSize: 13 }}>
-            {found ? describe(found, file, rateHz) : problem ? '' : 'Looking at it …'}
+            {found ? describe(found, file, rateHz) : problem ? '' : say`Looking at it …`}
           </Box>
           {problem && (
             <Box role="alert" sx={{ color: 'error.main', fontSize: 14 }}>
@@ -119,26 +124,26 @@ function FileRow({ item, rateHz }: { item: ImportFile; rateHz: number }) {
             color="secondary"
             onClick={() => (playing ? stopListening() : void listenTo(item))}
           >
-            {playing ? 'Stop' : 'Listen'}
+            {playing ? say`Stop` : say`Listen`}
           </Button>
         )}
         {done === null && (
           <IconButton
             size="small"
             disabled={running}
-            aria-label={`Leave ${file.name} out`}
+            aria-label={say`Leave ${file.name} out`}
             onClick={() => dropFile(item.id)}
           >
             <Close fontSize="small" />
           </IconButton>
         )}
-        {done === 1 && <Box sx={{ color: 'success.main', fontWeight: 700 }}>Imported</Box>}
+        {done === 1 && <Box sx={{ color: 'success.main', fontWeight: 700 }}>{say`Imported`}</Box>}
       </Box>
       {done !== null && done < 1 && (
         <LinearProgress
           variant="determinate"
           value={done * 100}
-          aria-label={`Importing ${file.name}`}
+          aria-label={say`Importing ${file.name}`}
           sx={{ mt: 0.75 }}
         />
       )}
@@ -151,10 +156,10 @@ function describe(found: NonNullable<ImportFile['found']>, file: File, rateHz: n
   const { picture } = found;
   const size = picture && `${picture.width} × ${picture.height}`;
   if (channels === 0)
-    return [kind, size, 'no sound', seconds !== null && formatTime(seconds, true), formatBytes(file.size)]
+    return [kind, size, say`no sound`, seconds !== null && formatTime(seconds, true), formatBytes(file.size)]
       .filter(Boolean)
       .join(' · ');
-  const sides = channels === 1 ? 'mono' : channels === 2 ? 'stereo' : `${channels} channels`;
+  const sides = channels === 1 ? say`mono` : channels === 2 ? say`stereo` : say`${channels} channels`;
   return [
     kind.toUpperCase(),
     `${found.rateHz / 1000} kHz${found.rateHz === rateHz ? '' : ` → ${rateHz / 1000} kHz`}`,
@@ -162,8 +167,8 @@ function describe(found: NonNullable<ImportFile['found']>, file: File, rateHz: n
     size,
     seconds !== null && formatTime(seconds, true),
     formatBytes(file.size),
-    marks > 0 && `${marks} marks`,
-    origin && `time ${formatTime(origin.timeReference / found.rateHz, true)}`,
+    marks > 0 && say`${marks} marks`,
+    origin && say`time ${formatTime(origin.timeReference / found.rateHz, true)}`,
   ]
     .filter((word) => typeof word === 'string')
     .join(' · ');
@@ -187,28 +192,33 @@ function Choices() {
       <TextField
         select
         size="small"
-        label="Where to"
+        label={say`Where to`}
         value={place}
         disabled={running}
         onChange={(event) => set({ place: event.target.value as ImportPlace })}
         sx={{ minWidth: 280 }}
       >
-        <MenuItem value="parts">Each a part of its own</MenuItem>
-        {part && <MenuItem value="caret">Into “{part.name}” at the caret; what follows moves</MenuItem>}
-        {part && <MenuItem value="track">Over a track of “{part.name}” from the caret on</MenuItem>}
+        <MenuItem value="parts">{say`Each a part of its own`}</MenuItem>
+        {part && (
+          <MenuItem value="caret">{say`Into “${part.name}” at the caret; what follows moves`}</MenuItem>
+        )}
+        {part && <MenuItem value="track">{say`Over a track of “${part.name}” from the caret on`}</MenuItem>}
         {part && (
           <MenuItem value="guide">
-            As {pictured ? 'the picture of' : 'a guide to'} “{part.name}”: {pictured && 'seen and '}heard, not
-            written
+            {say`As ${pictured ? say`the picture of` : say`a guide to`} “${part.name}”: `}
+            {pictured && say`seen and `}
+            {say`heard, not written`}
           </MenuItem>
         )}
-        {part && timed && <MenuItem value="time">Over a track of “{part.name}” at its own time</MenuItem>}
+        {part && timed && (
+          <MenuItem value="time">{say`Over a track of “${part.name}” at its own time`}</MenuItem>
+        )}
       </TextField>
       {over && tracks.length > 1 && (
         <TextField
           select
           size="small"
-          label="Track"
+          label={say`Track`}
           value={trackId ?? tracks[0].id}
           disabled={running}
           onChange={(event) => set({ trackId: event.target.value })}
@@ -224,18 +234,16 @@ function Choices() {
         <TextField
           select
           size="small"
-          label="Of two sides"
+          label={say`Of two sides`}
           value={channels === 'both' && !room ? 'mean' : channels}
           disabled={running}
           onChange={(event) => set({ channels: event.target.value as typeof channels })}
           sx={{ minWidth: 220 }}
         >
-          <MenuItem value="mean">Mono: their mean</MenuItem>
-          <MenuItem value="left">The left alone</MenuItem>
-          <MenuItem value="right">The right alone</MenuItem>
-          <MenuItem value="both" disabled={!room}>
-            Both, on two tracks
-          </MenuItem>
+          <MenuItem value="mean">{say`Mono: their mean`}</MenuItem>
+          <MenuItem value="left">{say`The left alone`}</MenuItem>
+          <MenuItem value="right">{say`The right alone`}</MenuItem>
+          <MenuItem value="both" disabled={!room}>{say`Both, on two tracks`}</MenuItem>
         </TextField>
       )}
       {found.some(({ marks }) => marks > 0) && (
@@ -248,7 +256,7 @@ function Choices() {
               onChange={(event) => set({ keepMarks: event.target.checked })}
             />
           }
-          label="Keep its marks as notes"
+          label={say`Keep its marks as notes`}
         />
       )}
     </Box>

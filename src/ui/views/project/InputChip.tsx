@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import FiberManualRecord from '@mui/icons-material/FiberManualRecord';
 import WarningAmber from '@mui/icons-material/WarningAmber';
 import Chip from '@mui/material/Chip';
@@ -39,15 +40,15 @@ export function InputChip() {
     choice?.kind === 'reader' && (choice.script ?? 'narration') === script;
   const missing = missingMicrophone();
   const none = missing
-    ? `“${missing}” is not there`
+    ? say`“${missing}” is not there`
     : remembered
-      ? `Choose the input · last: ${inputName(remembered)}`
-      : 'Choose the input';
+      ? say`Choose the input · last: ${inputName(remembered)}`
+      : say`Choose the input`;
   const labels = {
     none,
-    opening: 'Opening …',
+    opening: say`Opening …`,
     open: choice ? `${inputName(choice)} · ${detail}` : '',
-    failed: choice ? `${inputName(choice)}: not available` : 'No input',
+    failed: choice ? say`${inputName(choice)}: not available` : say`No input`,
   };
   // The one used last first; the others as the system has them.
   const named = microphones
@@ -76,7 +77,7 @@ export function InputChip() {
         }}
         onMouseDown={(event) => event.preventDefault()}
         aria-haspopup="menu"
-        aria-label={`Input: ${labels[status]}`}
+        aria-label={say`Input: ${labels[status]}`}
         // What is being recorded stays readable while it cannot be changed.
         sx={{ height: 28, maxWidth: 330, '&.Mui-disabled': { opacity: 1 } }}
       />
@@ -89,13 +90,16 @@ export function InputChip() {
           >
             <ListItemText
               primary={device.label}
-              secondary={device.label === lastMicrophone ? 'Used last' : undefined}
+              secondary={device.label === lastMicrophone ? say`Used last` : undefined}
             />
           </MenuItem>
         ))}
         {named.length === 0 && (
-          <MenuItem onClick={() => choose({ kind: 'microphone', deviceId: '', label: 'Microphone' })}>
-            <ListItemText primary="Microphone …" secondary="The browser asks for permission and which one" />
+          <MenuItem onClick={() => choose({ kind: 'microphone', deviceId: '', label: say`Microphone` })}>
+            <ListItemText
+              primary={say`Microphone …`}
+              secondary={say`The browser asks for permission and which one`}
+            />
           </MenuItem>
         )}
         <Divider />
@@ -107,45 +111,51 @@ export function InputChip() {
           }}
         >
           <ListItemText
-            primary="Somebody far away …"
-            secondary="Recorded where they are, steered from here"
+            primary={say`Somebody far away …`}
+            secondary={say`Recorded where they are, steered from here`}
           />
         </MenuItem>
         <MenuItem selected={isReader('narration')} onClick={() => choose(readerChoice(choice, 'narration'))}>
           <ListItemText
-            primary="Practice reader"
-            secondary="Reads the demo script into the recording path; no microphone needed"
+            primary={say`Practice reader`}
+            secondary={say`Reads the demo script into the recording path; no microphone needed`}
           />
         </MenuItem>
         <MenuItem
           selected={isReader('conversation')}
           onClick={() => choose(readerChoice(choice, 'conversation'))}
         >
-          <ListItemText primary="Practice reader, two voices" secondary="A conversation on two inputs" />
+          <ListItemText
+            primary={say`Practice reader, two voices`}
+            secondary={say`A conversation on two inputs`}
+          />
         </MenuItem>
         <MenuItem
           selected={isReader('interpretation')}
           onClick={() => choose(readerChoice(choice, 'interpretation'))}
         >
           <ListItemText
-            primary="Practice interpreter"
-            secondary="Speaks over the demo’s statement, with a mistake"
+            primary={say`Practice interpreter`}
+            secondary={say`Speaks over the demo’s statement, with a mistake`}
           />
         </MenuItem>
         <MenuItem selected={isReader('cues')} onClick={() => choose(readerChoice(choice, 'cues'))}>
           <ListItemText
-            primary="Practice reader, cue by cue"
-            secondary="Both voices of the keepers’ film, a little off; one line goes wrong the first time"
+            primary={say`Practice reader, cue by cue`}
+            secondary={say`Both voices of the keepers’ film, a little off; one line goes wrong the first time`}
           />
         </MenuItem>
         <MenuItem onClick={() => void openPractice(choose)}>
           <ListItemText
-            primary="A guest who practises"
-            secondary="Somebody far away in a window of its own, behind a network like a real one"
+            primary={say`A guest who practises`}
+            secondary={say`Somebody far away in a window of its own, behind a network like a real one`}
           />
         </MenuItem>
         <MenuItem selected={choice?.kind === 'file'} onClick={() => picker.current?.click()}>
-          <ListItemText primary="A sound file …" secondary="Plays into the recording in real time" />
+          <ListItemText
+            primary={say`A sound file …`}
+            secondary={say`Plays into the recording in real time`}
+          />
         </MenuItem>
         <Divider />
         <MenuItem
@@ -153,16 +163,14 @@ export function InputChip() {
             setAnchor(null);
             setSettings(true);
           }}
-        >
-          Inputs and tracks …
-        </MenuItem>
+        >{say`Inputs and tracks …`}</MenuItem>
       </Menu>
       <input
         ref={picker}
         type="file"
         accept={audioFiles}
         hidden
-        aria-label="Sound file as input"
+        aria-label={say`Sound file as input`}
         onChange={(event) => {
           const file = event.target.files?.[0];
           event.target.value = '';
@@ -184,7 +192,7 @@ async function openPractice(choose: (choice: InputChoice) => void): Promise<void
   if (!guest && address)
     notify(
       'warning',
-      'The browser did not open the window of the guest. Allow windows for this page, then choose it again.',
+      say`The browser did not open the window of the guest. Allow windows for this page, then choose it again.`,
     );
 }
 

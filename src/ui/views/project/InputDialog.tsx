@@ -1,4 +1,5 @@
 'use client';
+import { decimal, say } from '@/texts/say';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -28,15 +29,16 @@ export function InputDialog({ onClose }: { onClose: () => void }) {
   const open = status === 'open';
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth disableRestoreFocus>
-      <DialogTitle>Inputs and tracks</DialogTitle>
+      <DialogTitle>{say`Inputs and tracks`}</DialogTitle>
       <DialogContent>
         <Typography sx={{ mb: 1 }}>
           {choice && open ? (
             <>
-              <b>{inputName(choice)}</b> grants: {detail}
+              <b>{inputName(choice)}</b>
+              {say` grants: ${detail}`}
             </>
           ) : (
-            'No input is open. Choose one at the top of the window first.'
+            say`No input is open. Choose one at the top of the window first.`
           )}
         </Typography>
         {warnings.map((warning) => (
@@ -50,7 +52,7 @@ export function InputDialog({ onClose }: { onClose: () => void }) {
         {open && choice?.kind === 'reader' && <SimulatedDevice />}
       </DialogContent>
       <DialogActions>
-        <Button onClick={onClose}>Done</Button>
+        <Button onClick={onClose}>{say`Done`}</Button>
       </DialogActions>
     </Dialog>
   );
@@ -74,7 +76,7 @@ function Hearing() {
       current = false;
     };
   }, [choice, output]);
-  const milliseconds = trip ? `${((trip.frames / rateHz) * 1000).toFixed(1)} ms` : '…';
+  const milliseconds = trip ? `${decimal((trip.frames / rateHz) * 1000, 1)} ms` : '…';
   const check = async () => {
     setChecking(true);
     setFailure('');
@@ -95,14 +97,12 @@ function Hearing() {
   };
   return (
     <>
-      <Typography variant="h3" sx={heading}>
-        Round trip
-      </Typography>
+      <Typography variant="h3" sx={heading}>{say`Round trip`}</Typography>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 2 }}>
         <span data-testid="round-trip">
           {trip?.measured
-            ? `Measured: ${trip.frames} frames, ${milliseconds}.`
-            : `Estimated: ${milliseconds}.`}
+            ? say`Measured: ${trip.frames} frames, ${milliseconds}.`
+            : say`Estimated: ${milliseconds}.`}
         </span>
         <Button
           size="small"
@@ -110,7 +110,7 @@ function Hearing() {
           disabled={checking || !idle || choice?.kind === 'far'}
           onClick={() => void check()}
         >
-          {checking ? 'Listening …' : 'Loopback check'}
+          {checking ? say`Listening …` : say`Loopback check`}
         </Button>
       </Box>
       {failure && (
@@ -118,42 +118,41 @@ function Hearing() {
           {failure}
         </Alert>
       )}
-      <Typography variant="body2" color="text.secondary">
-        A retake is placed by it. The check plays five clicks: hold the headphones to the microphone, or
-        connect output and input with a cable.
-      </Typography>
-      <Typography variant="h3" sx={heading}>
-        Hearing
-      </Typography>
+      <Typography
+        variant="body2"
+        color="text.secondary"
+      >{say`A retake is placed by it. The check plays five clicks: hold the headphones to the microphone, or connect output and input with a cable.`}</Typography>
+      <Typography variant="h3" sx={heading}>{say`Hearing`}</Typography>
       <FormControlLabel
         control={<Switch checked={monitoring} onChange={(_, on) => void monitor(on)} />}
-        label={`Hear yourself through Parola, ${milliseconds} late`}
+        label={say`Hear yourself through Parola, ${milliseconds} late`}
       />
       {monitoring && (
-        <Alert severity="warning" sx={{ mb: 1 }}>
-          If your microphone or interface lets you hear yourself by itself, turn one of the two off: you would
-          hear yourself twice. Use headphones, or it howls.
-        </Alert>
+        <Alert
+          severity="warning"
+          sx={{ mb: 1 }}
+        >{say`If your microphone or interface lets you hear yourself by itself, turn one of the two off: you would hear yourself twice. Use headphones, or it howls.`}</Alert>
       )}
       {!canChooseOutput() && (
-        <Typography color="text.secondary" sx={{ mt: 1 }}>
-          This browser plays where the system does: choose the output there.
-        </Typography>
+        <Typography
+          color="text.secondary"
+          sx={{ mt: 1 }}
+        >{say`This browser plays where the system does: choose the output there.`}</Typography>
       )}
       {canChooseOutput() && outputs.length > 0 && (
         <TextField
           select
           size="small"
-          label="Output"
+          label={say`Output`}
           value={output}
           onChange={(event) => void moveOutput(event.target.value)}
           slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
           sx={{ minWidth: 300, mt: 1, display: 'flex', width: 'fit-content' }}
         >
-          <MenuItem value="">The system’s own choice</MenuItem>
+          <MenuItem value="">{say`The system’s own choice`}</MenuItem>
           {outputs.map(({ deviceId, label }, index) => (
             <MenuItem key={deviceId} value={deviceId}>
-              {label || `Output ${index + 1}`}
+              {label || say`Output ${index + 1}`}
             </MenuItem>
           ))}
         </TextField>
@@ -176,16 +175,14 @@ function SimulatedDevice() {
   const wrong = !Number.isInteger(value) || value < 0 || value > most;
   return (
     <>
-      <Typography variant="h3" sx={heading}>
-        The simulated device
-      </Typography>
+      <Typography variant="h3" sx={heading}>{say`The simulated device`}</Typography>
       <Box sx={{ display: 'flex', alignItems: 'start', gap: 2 }}>
         <TextField
           size="small"
-          label="Delay in frames"
+          label={say`Delay in frames`}
           value={text}
           error={wrong}
-          helperText={wrong ? `A whole number up to ${most}.` : ' '}
+          helperText={wrong ? say`A whole number up to ${most}.` : ' '}
           onChange={(event) => setText(event.target.value)}
           onBlur={() => !wrong && value !== frames && void chooseInput({ ...choice, delayFrames: value })}
         />
@@ -196,7 +193,7 @@ function SimulatedDevice() {
               onChange={(_, hearsOutput) => void chooseInput({ ...choice, hearsOutput })}
             />
           }
-          label="It hears what is played"
+          label={say`It hears what is played`}
         />
       </Box>
     </>

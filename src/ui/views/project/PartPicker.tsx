@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import ExpandMore from '@mui/icons-material/ExpandMore';
 import Button from '@mui/material/Button';
 import Divider from '@mui/material/Divider';
@@ -36,7 +37,7 @@ export function PartPicker() {
         disabled={mode !== 'idle'}
         endIcon={<ExpandMore />}
         onClick={(event) => setAnchor(event.currentTarget)}
-        aria-label={`Part: ${open.name}. Choose another`}
+        aria-label={say`Part: ${open.name}. Choose another`}
         aria-haspopup="menu"
         sx={{
           fontWeight: 700,
@@ -68,9 +69,7 @@ export function PartPicker() {
               setAnchor(null);
               setChoosing(true);
             }}
-          >
-            All {parts.length} parts …
-          </MenuItem>
+          >{say`All ${parts.length} parts …`}</MenuItem>
         )}
         <MenuItem
           disabled={readOnly}
@@ -78,13 +77,11 @@ export function PartPicker() {
             setAnchor(null);
             openImport();
           }}
-        >
-          Import sound …
-        </MenuItem>
+        >{say`Import sound …`}</MenuItem>
       </Menu>
       {choosing && (
         <PartDialog
-          title="Go to part …"
+          title={say`Go to part …`}
           without={openId}
           onChoose={(id) => void selectPart(id)}
           onClose={() => setChoosing(false)}

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -32,6 +33,7 @@ import { HelpLink } from '../../components/HelpLink';
 import { JobBar } from '../../components/JobBar';
 import { QuestionDialog } from '../../components/QuestionDialog';
 import { UpdateBanner } from '../../components/UpdateBanner';
+import { LanguageChoice } from '../../components/LanguageChoice';
 import { ThemeToggle } from '../../components/ThemeToggle';
 import { FarDialog } from '../far/FarDialog';
 import { KeepBanners } from '../keep/KeepBanners';
@@ -44,7 +46,7 @@ import { SavedSign } from './SavedSign';
 import { useFileDrops } from './useFileDrops';
 
 const tabs = ['brief', 'booth', 'finish', 'proof'] as const;
-const tabNames = { brief: 'Brief', booth: 'Booth', finish: 'Finish', proof: 'Proof' };
+const tabNames = { brief: say`Brief`, booth: say`Booth`, finish: say`Finish`, proof: say`Proof` };
 
 /** Opens the project for as long as one of its screens is shown. */
 export function ProjectShell({ id, children }: { id: string; children: ReactNode }) {
@@ -80,9 +82,7 @@ export function ProjectShell({ id, children }: { id: string; children: ReactNode
         <Alert severity="error" sx={{ mb: 2 }}>
           {error}
         </Alert>
-        <Button component={Link} href="/" variant="contained">
-          All projects
-        </Button>
+        <Button component={Link} href="/" variant="contained">{say`All projects`}</Button>
       </Box>
     );
   }
@@ -92,12 +92,12 @@ export function ProjectShell({ id, children }: { id: string; children: ReactNode
       <Banners id={id} />
       <FirstVisitCard projectId={id} />
       <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
-        <Contained key={path} what="This screen">
-          {open ? children : <CircularProgress sx={{ m: 'auto' }} aria-label="Opening the project" />}
+        <Contained key={path} what={say`This screen`}>
+          {open ? children : <CircularProgress sx={{ m: 'auto' }} aria-label={say`Opening the project`} />}
         </Contained>
       </Box>
       <JobBar />
-      <Contained what="The import">
+      <Contained what={say`The import`}>
         <ImportDialog />
       </Contained>
       <FarDialog />
@@ -140,7 +140,7 @@ const onPhone = {
     py: 0.5,
     '& > nav': { order: 1, width: '100%', justifyContent: 'space-around' },
     '& > nav > a': { py: 0.75 },
-    '& > div': { flex: '0 1 auto' },
+    '& > div': { flex: '0 1 auto', flexWrap: 'wrap' },
   },
 } as const;
 
@@ -185,7 +185,7 @@ function Header({ id }: { id: string }) {
         </Box>
         <PartPicker />
       </Box>
-      <Box component="nav" aria-label="Screens" sx={{ display: 'flex', alignSelf: 'stretch' }}>
+      <Box component="nav" aria-label={say`Screens`} sx={{ display: 'flex', alignSelf: 'stretch' }}>
         {tabs.map((tab) => {
           const current = path.endsWith(`/${tab}`);
           return (
@@ -219,6 +219,7 @@ function Header({ id }: { id: string }) {
         <InputChip />
         <SavedSign />
         <HelpLink about={tabs.find((tab) => path.endsWith(`/${tab}`)) ?? 'booth'} />
+        <LanguageChoice />
         <ThemeToggle />
       </Box>
     </Box>
@@ -226,11 +227,11 @@ function Header({ id }: { id: string }) {
 }
 
 const recoveredWhere = {
-  continue: 'stands at the end of the part',
-  retake: 'stands where it was being recorded, what it covers is in the stack of takes',
-  insert: 'stands where it was being inserted',
-  patch: 'stands where it was being recorded, what it covers is in the stack of takes',
-  cue: 'stands in its cue, what it covers is in the stack of takes',
+  continue: say`stands at the end of the part`,
+  retake: say`stands where it was being recorded, what it covers is in the stack of takes`,
+  insert: say`stands where it was being inserted`,
+  patch: say`stands where it was being recorded, what it covers is in the stack of takes`,
+  cue: say`stands in its cue, what it covers is in the stack of takes`,
 };
 
 /** What has to be known before anything is recorded. */
@@ -264,26 +265,23 @@ function Banners({ id }: { id: string }) {
                 color="inherit"
                 size="small"
                 onClick={() => void leaveProject().then(() => enterProject(id))}
-              >
-                Edit it here
-              </Button>
+              >{say`Edit it here`}</Button>
             )
           }
         >
           {outdated
-            ? 'This project was stored by an earlier Parola, and there is no room to store it as it is today. Here you can listen and look, but nothing can be recorded or changed: make room on the disk, then open it again.'
+            ? say`This project was stored by an earlier Parola, and there is no room to store it as it is today. Here you can listen and look, but nothing can be recorded or changed: make room on the disk, then open it again.`
             : canTakeOver
-              ? 'The other tab has closed this project.'
-              : 'This project is open in another tab. Here you can listen and look, but nothing can be recorded or changed until the other tab closes it.'}
+              ? say`The other tab has closed this project.`
+              : say`This project is open in another tab. Here you can listen and look, but nothing can be recorded or changed until the other tab closes it.`}
         </Alert>
       )}
       {recovered.length > 0 && (
         <Alert severity="success" square onClose={dismissRecovered} role="status">
           {recovered.map(({ partName, take, seconds, placement }) => (
-            <div key={`${partName}-${take}`}>
-              Recording had been cut off. Take {take} of “{partName}” is recovered:{' '}
-              {formatTime(seconds, true)} {recoveredWhere[placement.mode]}. Nothing else was changed.
-            </div>
+            <div
+              key={`${partName}-${take}`}
+            >{say`Recording had been cut off. Take ${take} of “${partName}” is recovered: ${formatTime(seconds, true)} ${recoveredWhere[placement.mode]}. Nothing else was changed.`}</div>
           ))}
         </Alert>
       )}

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Chip from '@mui/material/Chip';
 import { useCopying } from '@/state/keep/copying';
@@ -24,7 +25,7 @@ const heardOnly = {
 export function SavedSign() {
   const { pending, failed } = useSaving();
   const copied = useCopiedSign();
-  const stored = failed ? `Not saved: ${pending}` : pending > 0 ? 'Saving …' : 'Saved';
+  const stored = failed ? say`Not saved: ${pending}` : pending > 0 ? say`Saving …` : say`Saved`;
   const label = failed || !copied ? stored : `${stored} · ${copied.label}`;
   return (
     <>
@@ -39,11 +40,11 @@ export function SavedSign() {
         color={failed ? 'error' : copied?.wrong ? 'warning' : 'default'}
         title={
           failed
-            ? `${pending === 1 ? 'One change is' : `${pending} changes are`} not stored yet; it is tried again by itself`
-            : withKeys('Where it is kept ({key:whereKept})')
+            ? say`${pending === 1 ? say`One change is` : say`${pending} changes are`} not stored yet; it is tried again by itself`
+            : withKeys(say`Where it is kept ({key:whereKept})`)
         }
         onClick={failed ? tryAgain : () => showKeeping(true)}
-        aria-label={failed ? `${label}: try again now` : undefined}
+        aria-label={failed ? say`${label}: try again now` : undefined}
         sx={{ height: 28, minWidth: 68 }}
       />
     </>
@@ -58,16 +59,16 @@ function useCopiedSign(): { label: string; told: string; wrong: boolean } | null
     case 'off':
       return null;
     case 'copied':
-      return { label: `copied ${ago ?? ''}`.trim(), told: 'copied', wrong: false };
+      return { label: say`copied ${ago ?? ''}`.trim(), told: say`copied`, wrong: false };
     case 'copying':
       return {
-        label: done > 0 ? `copying ${Math.round(done * 100)} %` : 'copying …',
-        told: 'copying',
+        label: done > 0 ? say`copying ${Math.round(done * 100)} %` : say`copying …`,
+        told: say`copying`,
         wrong: false,
       };
     case 'asks':
-      return { label: 'copy waits', told: 'copy waits', wrong: true };
+      return { label: say`copy waits`, told: say`copy waits`, wrong: true };
     case 'failed':
-      return { label: 'no copy', told: 'no copy', wrong: true };
+      return { label: say`no copy`, told: say`no copy`, wrong: true };
   }
 }

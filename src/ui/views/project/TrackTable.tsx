@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import DeleteOutlined from '@mui/icons-material/DeleteOutlined';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -22,20 +23,20 @@ export function TrackTable() {
   const tracks = usePart((state) => state.timeline.tracks);
   const partId = usePart((state) => state.id);
   const channels = useInput((state) => state.channels);
-  if (!partId) return <Typography color="text.secondary">This project has no part yet.</Typography>;
+  if (!partId) return <Typography color="text.secondary">{say`This project has no part yet.`}</Typography>;
   return (
     <>
       <Box
         component="table"
-        aria-label="Tracks"
+        aria-label={say`Tracks`}
         sx={{ width: '100%', '& th': { textAlign: 'left', fontSize: 13 } }}
       >
         <thead>
           <tr>
-            <th>Record</th>
-            <th>Track</th>
-            <th>from</th>
-            <th>heard</th>
+            <th>{say`Record`}</th>
+            <th>{say`Track`}</th>
+            <th>{say`from`}</th>
+            <th>{say`heard`}</th>
             <td />
           </tr>
         </thead>
@@ -52,18 +53,18 @@ export function TrackTable() {
         </tbody>
       </Box>
       <Box sx={{ display: 'flex', gap: 1, mt: 1 }}>
-        <Button size="small" variant="outlined" onClick={() => addStave(`Voice ${tracks.length + 1}`)}>
-          Add a track
-        </Button>
+        <Button
+          size="small"
+          variant="outlined"
+          onClick={() => addStave(say`Voice ${tracks.length + 1}`)}
+        >{say`Add a track`}</Button>
         <Button
           size="small"
           variant="outlined"
           disabled={tracks.length > 2 || tracks.some(({ side }) => side)}
           onClick={makeStereoPair}
-          title="Two tracks, left and right, from inputs 1 and 2"
-        >
-          Stereo pair
-        </Button>
+          title={say`Two tracks, left and right, from inputs 1 and 2`}
+        >{say`Stereo pair`}</Button>
       </Box>
     </>
   );
@@ -85,7 +86,7 @@ function TrackRow({ track, index, channels, only }: RowProps) {
   /** Who comes in there, where somebody far away does. */
   const seatName = (input: number) => {
     if (!isFar) return '';
-    if (input === ownSeat) return ', your own microphone';
+    if (input === ownSeat) return say`, your own microphone`;
     const person = people.find(({ seat }) => seat === input);
     return person ? `, ${person.name}` : '';
   };
@@ -95,7 +96,7 @@ function TrackRow({ track, index, channels, only }: RowProps) {
         <Checkbox
           checked={armed}
           onChange={(_, on) => setRoute(track.id, { armed: on })}
-          slotProps={{ input: { 'aria-label': `Record ${track.name}` } }}
+          slotProps={{ input: { 'aria-label': say`Record ${track.name}` } }}
         />
       </td>
       <td>
@@ -104,7 +105,7 @@ function TrackRow({ track, index, channels, only }: RowProps) {
           size="small"
           defaultValue={track.name}
           onBlur={(event) => event.target.value !== track.name && renameStave(track.id, event.target.value)}
-          slotProps={{ htmlInput: { 'aria-label': `Name of track ${index + 1}`, maxLength: 60 } }}
+          slotProps={{ htmlInput: { 'aria-label': say`Name of track ${index + 1}`, maxLength: 60 } }}
         />
       </td>
       <td>
@@ -113,15 +114,14 @@ function TrackRow({ track, index, channels, only }: RowProps) {
           size="small"
           value={channel}
           onChange={(event) => setRoute(track.id, { channel: Number(event.target.value) })}
-          slotProps={{ htmlInput: { 'aria-label': `Input of ${track.name}` } }}
+          slotProps={{ htmlInput: { 'aria-label': say`Input of ${track.name}` } }}
           sx={{ minWidth: 120 }}
         >
           {inputs.map((input) => (
-            <MenuItem key={input} value={input}>
-              Input {input + 1}
-              {seatName(input)}
-              {channels > 0 && input >= channels ? ' (not there)' : ''}
-            </MenuItem>
+            <MenuItem
+              key={input}
+              value={input}
+            >{say`Input ${input + 1}${seatName(input)}${channels > 0 && input >= channels ? say` (not there)` : ''}`}</MenuItem>
           ))}
         </TextField>
       </td>
@@ -130,20 +130,20 @@ function TrackRow({ track, index, channels, only }: RowProps) {
           <Button
             size="small"
             color="inherit"
-            title="Hear it in the middle"
+            title={say`Hear it in the middle`}
             onClick={() => clearSide(track.id)}
           >
             {track.side}
           </Button>
         ) : (
-          'middle'
+          say`middle`
         )}
       </td>
       <td>
         <IconButton
           size="small"
           disabled={only}
-          aria-label={`Remove ${track.name}`}
+          aria-label={say`Remove ${track.name}`}
           onClick={() => removeStave(track.id)}
         >
           <DeleteOutlined fontSize="small" />

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import { formatTime } from '@/core/base/units';
 import { notifyError } from '@/state/page/notices';
 import {
@@ -23,9 +24,9 @@ export function AskDialog({ what, summary, onClose }: Asking & { onClose: () => 
     case 'rename':
       return (
         <NameDialog
-          title="Rename the project"
+          title={say`Rename the project`}
           initial={name}
-          action="Rename"
+          action={say`Rename`}
           onClose={onClose}
           onName={(to) => void renameProject(id, to).catch(notifyError)}
         />
@@ -33,9 +34,9 @@ export function AskDialog({ what, summary, onClose }: Asking & { onClose: () => 
     case 'duplicate':
       return (
         <NameDialog
-          title="Duplicate the project"
-          initial={`${name} (copy)`}
-          action="Duplicate"
+          title={say`Duplicate the project`}
+          initial={say`${name} (copy)`}
+          action={say`Duplicate`}
           onClose={onClose}
           onName={(to) => void duplicateProject(id, to).catch(notifyError)}
         />
@@ -45,8 +46,8 @@ export function AskDialog({ what, summary, onClose }: Asking & { onClose: () => 
     case 'delete':
       return (
         <ConfirmDialog
-          title={`Delete “${name}”?`}
-          text={`${summary.parts === 1 ? 'Its one part goes' : `Its ${summary.parts} parts go`} for good: ${formatTime(summary.heardSeconds)} of audio, all takes, scripts and marks. This cannot be undone. Save a project file first if you may want it again.`}
+          title={say`Delete “${name}”?`}
+          text={say`${summary.parts === 1 ? say`Its one part goes` : say`Its ${summary.parts} parts go`} for good: ${formatTime(summary.heardSeconds)} of audio, all takes, scripts and marks. This cannot be undone. Save a project file first if you may want it again.`}
           action="Delete"
           onClose={onClose}
           onConfirm={() => void deleteProject(id).catch(notifyError)}

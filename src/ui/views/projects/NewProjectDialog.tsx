@@ -1,4 +1,6 @@
 'use client';
+import { say } from '@/texts/say';
+import { specName } from '../../components/specName';
 import { yupResolver } from '@hookform/resolvers/yup';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
@@ -25,7 +27,10 @@ const noTemplate = '';
 
 const schema = object({
   template: string().defined(),
-  name: string().trim().required('Give the project a name.').max(120, 'A name has at most 120 letters.'),
+  name: string()
+    .trim()
+    .required(say`Give the project a name.`)
+    .max(120, say`A name has at most 120 letters.`),
   spec: string().required(),
   rateHz: number()
     .oneOf([...sampleRatesHz])
@@ -61,11 +66,11 @@ export function NewProjectDialog({
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="sm">
       <form onSubmit={(event) => void submit(event)}>
-        <DialogTitle>New project</DialogTitle>
+        <DialogTitle>{say`New project`}</DialogTitle>
         <DialogContent>
           <TextField
             {...form.register('name')}
-            label="Name"
+            label={say`Name`}
             autoFocus
             fullWidth
             margin="dense"
@@ -86,7 +91,7 @@ export function NewProjectDialog({
                   <TextField
                     {...field}
                     select
-                    label="Delivery specification"
+                    label={say`Delivery specification`}
                     fullWidth
                     margin="dense"
                     onChange={(event) => {
@@ -96,7 +101,7 @@ export function NewProjectDialog({
                   >
                     {allSpecs(own).map(({ name }) => (
                       <MenuItem key={name} value={name}>
-                        {name}
+                        {specName(name)}
                       </MenuItem>
                     ))}
                   </TextField>
@@ -112,14 +117,14 @@ export function NewProjectDialog({
                   <TextField
                     {...field}
                     select
-                    label="Recording sample rate"
+                    label={say`Recording sample rate`}
                     fullWidth
                     margin="dense"
-                    helperText="Cannot be changed later. Files are converted where the client wants another rate."
+                    helperText={say`Cannot be changed later. Files are converted where the client wants another rate.`}
                   >
                     {sampleRatesHz.map((rate) => (
                       <MenuItem key={rate} value={rate}>
-                        {rate / 1000} kHz
+                        {say`${rate / 1000} kHz`}
                       </MenuItem>
                     ))}
                   </TextField>
@@ -129,12 +134,8 @@ export function NewProjectDialog({
           )}
         </DialogContent>
         <DialogActions>
-          <Button color="inherit" onClick={onClose}>
-            Cancel
-          </Button>
-          <Button type="submit" variant="contained">
-            Create
-          </Button>
+          <Button color="inherit" onClick={onClose}>{say`Cancel`}</Button>
+          <Button type="submit" variant="contained">{say`Create`}</Button>
         </DialogActions>
       </form>
     </Dialog>

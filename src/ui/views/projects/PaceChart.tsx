@@ -1,3 +1,4 @@
+import { decimal, say } from '@/texts/say';
 import { Bar, BarChart, CartesianGrid, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import type { WorkSum } from '@/core/keep/workLog';
 import { ChartBox, useTooltipStyle } from '../../components/ChartBox';
@@ -13,7 +14,7 @@ export function PaceChart({ sums }: { sums: readonly WorkSum[] }) {
   const bars = sums.slice(-most).map(({ label, pace }) => ({ label, pace: pace ?? 0 }));
   return (
     <ChartBox
-      label={`Finished minutes an hour: ${bars.map(({ label, pace }) => `${label} ${pace.toFixed(1)}`).join(', ')}`}
+      label={say`Finished minutes an hour: ${bars.map(({ label, pace }) => `${label} ${decimal(pace, 1)}`).join(', ')}`}
     >
       <ResponsiveContainer width="100%" height="100%">
         <BarChart data={bars} margin={{ top: 6, right: 8, bottom: 0, left: -14 }} maxBarSize={36}>
@@ -22,7 +23,7 @@ export function PaceChart({ sums }: { sums: readonly WorkSum[] }) {
           <YAxis stroke={page.faintInk} fontSize={11} />
           <Tooltip
             contentStyle={tooltip}
-            formatter={(value) => [`${Number(value).toFixed(1)} finished minutes an hour`, '']}
+            formatter={(value) => [say`${decimal(Number(value), 1)} finished minutes an hour`, '']}
             separator=""
           />
           <Bar dataKey="pace" fill={page.ink} isAnimationActive={false} />

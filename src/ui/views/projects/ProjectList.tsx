@@ -1,4 +1,6 @@
 'use client';
+import { say } from '@/texts/say';
+import { specName } from '../../components/specName';
 import MoreHoriz from '@mui/icons-material/MoreHoriz';
 import Box from '@mui/material/Box';
 import IconButton from '@mui/material/IconButton';
@@ -28,21 +30,21 @@ export function ProjectList({ list, onOpen }: { list: ProjectSummary[]; onOpen: 
   const [asking, setAsking] = useState<Asking | null>(null);
   return (
     <>
-      <Table aria-label="Projects">
+      <Table aria-label={say`Projects`}>
         <TableHead>
           <TableRow>
-            <TableCell>Name</TableCell>
-            <TableCell>Spec</TableCell>
-            <TableCell align="right">Recorded</TableCell>
-            <TableCell align="right">Parts</TableCell>
-            <TableCell align="right">Takes room</TableCell>
-            <TableCell>Last opened</TableCell>
+            <TableCell>{say`Name`}</TableCell>
+            <TableCell>{say`Spec`}</TableCell>
+            <TableCell align="right">{say`Recorded`}</TableCell>
+            <TableCell align="right">{say`Parts`}</TableCell>
+            <TableCell align="right">{say`Takes room`}</TableCell>
+            <TableCell>{say`Last opened`}</TableCell>
             <TableCell component="td" />
           </TableRow>
         </TableHead>
         <TableBody>
           {list.map((summary) => (
-            <Contained key={summary.project.id} what="This project" columns={7}>
+            <Contained key={summary.project.id} what={say`This project`} columns={7}>
               <Row summary={summary} onOpen={onOpen} onAsk={(what) => setAsking({ what, summary })} />
             </Contained>
           ))}
@@ -92,13 +94,13 @@ function Row({
         )}
       </TableCell>
       {broken ? (
-        <TableCell colSpan={5} sx={{ color: 'error.main' }}>
-          What is stored of this project cannot be read, so it cannot be opened. Its audio is still kept; open
-          a project file of it, if there is one.
-        </TableCell>
+        <TableCell
+          colSpan={5}
+          sx={{ color: 'error.main' }}
+        >{say`What is stored of this project cannot be read, so it cannot be opened. Its audio is still kept; open a project file of it, if there is one.`}</TableCell>
       ) : (
         <>
-          <TableCell>{project.spec.name}</TableCell>
+          <TableCell>{specName(project.spec.name)}</TableCell>
           <TableCell align="right" sx={{ fontVariantNumeric: 'tabular-nums' }}>
             {formatTime(heardSeconds)}
           </TableCell>
@@ -106,7 +108,7 @@ function Row({
             {parts}
             {cues.all > 0 && (
               <Box component="span" sx={{ display: 'block', color: 'text.secondary', fontSize: 12.5 }}>
-                {cues.done} of {cues.all} cues done
+                {say`${cues.done} of ${cues.all} cues done`}
               </Box>
             )}
           </TableCell>
@@ -119,26 +121,24 @@ function Row({
       <TableCell align="right" onClick={(event) => event.stopPropagation()}>
         <IconButton
           size="small"
-          aria-label={`More about ${project.name}`}
+          aria-label={say`More about ${project.name}`}
           aria-haspopup="menu"
           onClick={(event) => setAnchor(event.currentTarget)}
         >
           <MoreHoriz />
         </IconButton>
         <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-          <MenuItem disabled={broken} onClick={act(() => onAsk('rename'))}>
-            Rename
-          </MenuItem>
-          <MenuItem disabled={broken} onClick={act(() => onAsk('duplicate'))}>
-            Duplicate
-          </MenuItem>
-          <MenuItem disabled={broken} onClick={act(() => void saveProjectFile(project.id, project.name))}>
-            Save as a project file
-          </MenuItem>
-          <MenuItem disabled={broken} onClick={act(() => onAsk('unused'))}>
-            Remove unused audio …
-          </MenuItem>
-          <MenuItem onClick={act(() => onAsk('delete'))}>Delete</MenuItem>
+          <MenuItem disabled={broken} onClick={act(() => onAsk('rename'))}>{say`Rename`}</MenuItem>
+          <MenuItem disabled={broken} onClick={act(() => onAsk('duplicate'))}>{say`Duplicate`}</MenuItem>
+          <MenuItem
+            disabled={broken}
+            onClick={act(() => void saveProjectFile(project.id, project.name))}
+          >{say`Save as a project file`}</MenuItem>
+          <MenuItem
+            disabled={broken}
+            onClick={act(() => onAsk('unused'))}
+          >{say`Remove unused audio …`}</MenuItem>
+          <MenuItem onClick={act(() => onAsk('delete'))}>{say`Delete`}</MenuItem>
         </Menu>
       </TableCell>
     </TableRow>

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import CircularProgress from '@mui/material/CircularProgress';
@@ -60,28 +61,25 @@ export function ProjectsView() {
       <UpdateBanner busy={false} />
       <Box component="main" sx={{ width: '100%', maxWidth: 980, mx: 'auto', px: 3, py: 5 }}>
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, mb: 3 }}>
-          <Typography variant="h1" sx={{ flex: 1 }}>
-            Projects
-          </Typography>
+          <Typography variant="h1" sx={{ flex: 1 }}>{say`Projects`}</Typography>
           <OpenFileButton onOpened={go} />
           {list && list.length > 0 && (
-            <Button variant="outlined" color="inherit" onClick={demo}>
-              The demo
-            </Button>
+            <Button variant="outlined" color="inherit" onClick={demo}>{say`The demo`}</Button>
           )}
-          <Button variant="contained" onClick={() => setCreating(true)}>
-            New project
-          </Button>
+          <Button variant="contained" onClick={() => setCreating(true)}>{say`New project`}</Button>
         </Box>
-        {list === null && <CircularProgress aria-label="Reading the projects" />}
+        {list === null && <CircularProgress aria-label={say`Reading the projects`} />}
         {list?.length === 0 && <FirstVisit onDemo={demo} onShow={showAround} />}
         {list && list.length > 0 && !known && <ShowAround onShow={showAround} />}
         {list && list.length > 0 && <ProjectList list={list} onOpen={go} />}
         <BrowserRoom />
         {list && list.length > 0 && (
-          <Button size="small" color="inherit" sx={{ mt: 1, ml: -1.5 }} onClick={() => setWorkShown(true)}>
-            Work log
-          </Button>
+          <Button
+            size="small"
+            color="inherit"
+            sx={{ mt: 1, ml: -1.5 }}
+            onClick={() => setWorkShown(true)}
+          >{say`Work log`}</Button>
         )}
       </Box>
       {creating && (
@@ -103,11 +101,11 @@ function BrowserRoom() {
   return (
     <Typography color="text.secondary" sx={{ mt: 3, display: 'flex', alignItems: 'center', gap: 1.5 }}>
       <span>
-        {formatBytes(usedBytes)} are used in this browser
-        {freeBytes !== null && `; it says it allows ${formatBytes(freeBytes)} more`}.{' '}
+        {say`${formatBytes(usedBytes)} are used in this browser`}
+        {freeBytes !== null && say`; it says it allows ${formatBytes(freeBytes)} more`}.{' '}
         {persisted
-          ? 'The browser has promised to keep them until you remove them yourself.'
-          : 'The browser may clear them when the disk gets full.'}
+          ? say`The browser has promised to keep them until you remove them yourself.`
+          : say`The browser may clear them when the disk gets full.`}
       </span>
       {!persisted && (
         <Button
@@ -116,9 +114,7 @@ function BrowserRoom() {
           color="inherit"
           sx={{ flexShrink: 0 }}
           onClick={() => void askToKeep()}
-        >
-          Ask it to keep them
-        </Button>
+        >{say`Ask it to keep them`}</Button>
       )}
     </Typography>
   );
@@ -128,15 +124,12 @@ function BrowserRoom() {
 function ShowAround({ onShow }: { onShow: () => void }) {
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mb: 2 }}>
-      <Typography color="text.secondary" sx={{ flex: 1 }}>
-        First time here? The whole job in five steps, done for real in the demo.
-      </Typography>
-      <Button size="small" variant="outlined" color="inherit" onClick={onShow}>
-        Show me
-      </Button>
-      <Button size="small" color="inherit" onClick={leaveFirstVisit}>
-        Not needed
-      </Button>
+      <Typography
+        color="text.secondary"
+        sx={{ flex: 1 }}
+      >{say`First time here? The whole job in five steps, done for real in the demo.`}</Typography>
+      <Button size="small" variant="outlined" color="inherit" onClick={onShow}>{say`Show me`}</Button>
+      <Button size="small" color="inherit" onClick={leaveFirstVisit}>{say`Not needed`}</Button>
     </Box>
   );
 }
@@ -153,21 +146,19 @@ function FirstVisit({ onDemo, onShow }: { onDemo: () => void; onShow: () => void
         maxWidth: 640,
       }}
     >
-      <Typography variant="h2" sx={{ mb: 1 }}>
-        Nothing recorded on this machine yet
-      </Typography>
+      <Typography variant="h2" sx={{ mb: 1 }}>{say`Nothing recorded on this machine yet`}</Typography>
       <Typography sx={{ mb: 3 }}>
-        Look around in <em>The Lamp House</em> first: an audio guide that is already recorded, with flubs to
-        fix and a practice reader that stands in for a microphone. Or start a project of your own. Everything
-        stays on this machine.
+        {say`Look around in `}
+        <em>{say`The Lamp House`}</em>
+        {say` first: an audio guide that is already recorded, with flubs to fix and a practice reader that stands in for a microphone. Or start a project of your own. Everything stays on this machine.`}
       </Typography>
       <Box sx={{ display: 'flex', gap: 1.5 }}>
-        <Button variant="contained" onClick={onDemo}>
-          Open the demo
-        </Button>
-        <Button variant="outlined" color="inherit" onClick={onShow}>
-          Show me the whole job in five steps
-        </Button>
+        <Button variant="contained" onClick={onDemo}>{say`Open the demo`}</Button>
+        <Button
+          variant="outlined"
+          color="inherit"
+          onClick={onShow}
+        >{say`Show me the whole job in five steps`}</Button>
       </Box>
     </Box>
   );
@@ -178,23 +169,23 @@ function OpenFileButton({ onOpened }: { onOpened: (id: string | null) => void })
   const input = useRef<HTMLInputElement>(null);
   return (
     <>
-      <Button variant="outlined" color="inherit" onClick={() => input.current?.click()}>
-        Open a project file
-      </Button>
+      <Button
+        variant="outlined"
+        color="inherit"
+        onClick={() => input.current?.click()}
+      >{say`Open a project file`}</Button>
       {folders && (
         <Button
           variant="outlined"
           color="inherit"
           onClick={() => void openFolder().then(onOpened).catch(notifyError)}
-        >
-          Open a folder
-        </Button>
+        >{say`Open a folder`}</Button>
       )}
       <input
         ref={input}
         type="file"
         accept=".parola,.zip"
-        aria-label="Project file"
+        aria-label={say`Project file`}
         hidden
         multiple
         onChange={(event) => {

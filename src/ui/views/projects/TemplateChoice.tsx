@@ -1,3 +1,5 @@
+import { say } from '@/texts/say';
+import { specName } from '../../components/specName';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import ListSubheader from '@mui/material/ListSubheader';
@@ -31,19 +33,19 @@ export function TemplateChoice({ chosen, own, onChoose }: Props) {
         select
         fullWidth
         margin="dense"
-        label="Start from"
+        label={say`Start from`}
         value={chosen?.name ?? ''}
         onChange={({ target }) => onChoose(target.value)}
         slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
       >
-        <MenuItem value="">A delivery specification alone</MenuItem>
-        <ListSubheader>Templates</ListSubheader>
+        <MenuItem value="">{say`A delivery specification alone`}</MenuItem>
+        <ListSubheader>{say`Templates`}</ListSubheader>
         {builtInTemplates.map(({ name }) => (
           <MenuItem key={name} value={name}>
             {name}
           </MenuItem>
         ))}
-        {own.length > 0 && <ListSubheader>Your own</ListSubheader>}
+        {own.length > 0 && <ListSubheader>{say`Your own`}</ListSubheader>}
         {own.map(({ name }) => (
           <MenuItem key={name} value={name}>
             {name}
@@ -54,9 +56,11 @@ export function TemplateChoice({ chosen, own, onChoose }: Props) {
       <Box sx={{ display: 'flex', gap: 1, mb: 1 }}>
         {isOwn && (
           <>
-            <Button size="small" color="inherit" onClick={() => saveTemplateFile(chosen)}>
-              Save it to a file
-            </Button>
+            <Button
+              size="small"
+              color="inherit"
+              onClick={() => saveTemplateFile(chosen)}
+            >{say`Save it to a file`}</Button>
             <Button
               size="small"
               color="inherit"
@@ -64,20 +68,20 @@ export function TemplateChoice({ chosen, own, onChoose }: Props) {
                 onChoose('');
                 void forgetTemplate(chosen.name);
               }}
-            >
-              Forget it
-            </Button>
+            >{say`Forget it`}</Button>
           </>
         )}
-        <Button size="small" color="inherit" onClick={() => picker.current?.click()}>
-          Template from a file …
-        </Button>
+        <Button
+          size="small"
+          color="inherit"
+          onClick={() => picker.current?.click()}
+        >{say`Template from a file …`}</Button>
         <input
           ref={picker}
           type="file"
           hidden
           accept={`${templateEnding},.json`}
-          aria-label="Template file"
+          aria-label={say`Template file`}
           onChange={({ target }) => {
             const [file] = target.files ?? [];
             target.value = '';
@@ -94,19 +98,17 @@ const mostParts = 4;
 
 function Described({ template }: { template: Template }) {
   const { note, spec, rateHz, parts, further, tracks } = template;
-  const more = parts.length > mostParts ? ` and ${parts.length - mostParts} more` : '';
-  const chains = tracks.flatMap(({ name, chain }) => (chain ? [`${name}: ${chain.name || 'a chain'}`] : []));
+  const more = parts.length > mostParts ? say` and ${parts.length - mostParts} more` : '';
+  const chains = tracks.flatMap(({ name, chain }) =>
+    chain ? [`${name}: ${chain.name || say`a chain`}`] : [],
+  );
   return (
     <Typography color="text.secondary" variant="body2" component="div" sx={{ mb: 1 }}>
       {note && <Box sx={{ mb: 0.5 }}>{note}</Box>}
+      <Box>{say`${specName(spec.name)}, ${rateHz / 1000} kHz. ${describeSpec(spec)}`}</Box>
       <Box>
-        {spec.name}, {rateHz / 1000} kHz. {describeSpec(spec)}
-      </Box>
-      <Box>
-        Parts {listed(parts.slice(0, mostParts))}
-        {more}, further ones as “{further}”. {tracks.length === 1 ? 'Track' : 'Tracks'}{' '}
-        {listed(tracks.map(({ name }) => name))}
-        {chains.length > 0 && `, with ${chains.join('; ')}`}.
+        {say`Parts ${listed(parts.slice(0, mostParts))}${more}, further ones as “${further}”. ${tracks.length === 1 ? say`Track` : say`Tracks`} ${listed(tracks.map(({ name }) => name))}`}
+        {chains.length > 0 && say`, with ${chains.join('; ')}`}.
       </Box>
     </Typography>
   );

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import CircularProgress from '@mui/material/CircularProgress';
@@ -10,7 +11,7 @@ import ListItem from '@mui/material/ListItem';
 import ListItemButton from '@mui/material/ListItemButton';
 import ListItemText from '@mui/material/ListItemText';
 import Typography from '@mui/material/Typography';
-import { format } from 'date-fns';
+import { format } from '@/texts/dates';
 import { useEffect, useState } from 'react';
 import { formatBytes, formatTime } from '@/core/base/units';
 import { removeUnused, unusedAudio, type UnusedAudio } from '@/state/keep/browserSpace';
@@ -42,26 +43,24 @@ export function UnusedDialog({ projectId, name, onClose }: Props) {
   const uncircled = all.filter(({ circled }) => !circled).map(({ id }) => id);
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="sm">
-      <DialogTitle>Unused audio of “{name}”</DialogTitle>
+      <DialogTitle>{say`Unused audio of “${name}”`}</DialogTitle>
       <DialogContent>
-        {unused === null && <CircularProgress aria-label="Looking" />}
+        {unused === null && <CircularProgress aria-label={say`Looking`} />}
         {unused?.length === 0 && (
-          <Typography>Every recording of this project is heard on one of its sheets.</Typography>
+          <Typography>{say`Every recording of this project is heard on one of its sheets.`}</Typography>
         )}
         {all.length > 0 && (
           <>
-            <Typography color="text.secondary">
-              These are on no sheet. What you remove is gone for good, with the steps of undo that heard it.
-            </Typography>
+            <Typography color="text.secondary">{say`These are on no sheet. What you remove is gone for good, with the steps of undo that heard it.`}</Typography>
             <Button
               size="small"
               color="inherit"
               sx={{ mt: 1 }}
               onClick={() => setChosen(new Set(chosen.size > 0 ? [] : uncircled))}
             >
-              {chosen.size > 0 ? 'Choose none' : 'Choose all that are not circled'}
+              {chosen.size > 0 ? say`Choose none` : say`Choose all that are not circled`}
             </Button>
-            <List dense aria-label="Unused recordings">
+            <List dense aria-label={say`Unused recordings`}>
               {all.map(({ id, name: take, partName, seconds, bytes: size, startedAt, circled, shared }) => (
                 <ListItem key={id} disablePadding>
                   <ListItemButton dense onClick={() => toggle(id)}>
@@ -70,11 +69,11 @@ export function UnusedDialog({ projectId, name, onClose }: Props) {
                       checked={chosen.has(id)}
                       tabIndex={-1}
                       disableRipple
-                      slotProps={{ input: { 'aria-label': `Remove ${take}` } }}
+                      slotProps={{ input: { 'aria-label': say`Remove ${take}` } }}
                     />
                     <ListItemText
-                      primary={`${partName ? `${partName}: ` : ''}${take}${circled ? ' (circled)' : ''}`}
-                      secondary={`${formatTime(seconds)} · ${shared ? 'a copy of the project has it too' : formatBytes(size)} · ${format(startedAt, 'd MMM yyyy')}`}
+                      primary={`${partName ? `${partName}: ` : ''}${take}${circled ? say` (circled)` : ''}`}
+                      secondary={`${formatTime(seconds)} · ${shared ? say`a copy of the project has it too` : formatBytes(size)} · ${format(startedAt, 'd MMM yyyy')}`}
                     />
                   </ListItemButton>
                 </ListItem>
@@ -85,7 +84,7 @@ export function UnusedDialog({ projectId, name, onClose }: Props) {
       </DialogContent>
       <DialogActions>
         <Button color="inherit" onClick={onClose}>
-          {all.length === 0 ? 'Close' : 'Cancel'}
+          {all.length === 0 ? say`Close` : say`Cancel`}
         </Button>
         {all.length > 0 && (
           <Button
@@ -96,9 +95,7 @@ export function UnusedDialog({ projectId, name, onClose }: Props) {
               onClose();
               removeUnused(projectId, [...chosen]).catch(notifyError);
             }}
-          >
-            Remove {chosen.size === 0 ? '' : `${chosen.size} · ${formatBytes(bytes)}`}
-          </Button>
+          >{say`Remove ${chosen.size === 0 ? '' : `${chosen.size} · ${formatBytes(bytes)}`}`}</Button>
         )}
       </DialogActions>
     </Dialog>

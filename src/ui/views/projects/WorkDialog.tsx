@@ -1,3 +1,4 @@
+import { decimal, say } from '@/texts/say';
 import Button from '@mui/material/Button';
 import CircularProgress from '@mui/material/CircularProgress';
 import Dialog from '@mui/material/Dialog';
@@ -12,7 +13,7 @@ import TableRow from '@mui/material/TableRow';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
-import { format } from 'date-fns';
+import { format } from '@/texts/dates';
 import { useEffect, useState } from 'react';
 import { sumsBy, type WorkSession, type WorkSum } from '@/core/keep/workLog';
 import { readWork, saveWorkCsv, useWork } from '@/state/keep/workList';
@@ -38,14 +39,11 @@ export function WorkDialog({ onClose }: { onClose: () => void }) {
   const sums = sumsBy(sessions ?? [], labels[by]);
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="md">
-      <DialogTitle>Work log</DialogTitle>
+      <DialogTitle>{say`Work log`}</DialogTitle>
       <DialogContent>
-        {sessions === null && <CircularProgress aria-label="Reading the work log" />}
+        {sessions === null && <CircularProgress aria-label={say`Reading the work log`} />}
         {sessions?.length === 0 && (
-          <Typography>
-            Nothing yet. A session is written down by itself once something is recorded, finished or
-            delivered.
-          </Typography>
+          <Typography>{say`Nothing yet. A session is written down by itself once something is recorded, finished or delivered.`}</Typography>
         )}
         {sums.length > 0 && (
           <>
@@ -53,13 +51,13 @@ export function WorkDialog({ onClose }: { onClose: () => void }) {
               size="small"
               exclusive
               value={by}
-              aria-label="Put together by"
+              aria-label={say`Put together by`}
               onChange={(_, value: By | null) => value && setBy(value)}
               sx={{ mb: 1.5 }}
             >
-              <ToggleButton value="session">By session</ToggleButton>
-              <ToggleButton value="month">By month</ToggleButton>
-              <ToggleButton value="project">By project</ToggleButton>
+              <ToggleButton value="session">{say`By session`}</ToggleButton>
+              <ToggleButton value="month">{say`By month`}</ToggleButton>
+              <ToggleButton value="project">{say`By project`}</ToggleButton>
             </ToggleButtonGroup>
             {sums.some(({ pace }) => pace !== null) && <PaceChart sums={sums} />}
             <Sums sums={[...sums].reverse()} />
@@ -68,39 +66,34 @@ export function WorkDialog({ onClose }: { onClose: () => void }) {
       </DialogContent>
       <DialogActions>
         {sessions && sessions.length > 0 && (
-          <Button color="inherit" onClick={() => saveWorkCsv(sessions)}>
-            Save as CSV
-          </Button>
+          <Button color="inherit" onClick={() => saveWorkCsv(sessions)}>{say`Save as CSV`}</Button>
         )}
-        <Button onClick={onClose} autoFocus>
-          Done
-        </Button>
+        <Button onClick={onClose} autoFocus>{say`Done`}</Button>
       </DialogActions>
     </Dialog>
   );
 }
 
-const shown = (value: number | null, digits = 0) => (value === null ? '–' : value.toFixed(digits));
+const shown = (value: number | null, digits = 0) => (value === null ? '–' : decimal(value, digits));
 
 /** The last one first. */
 function Sums({ sums }: { sums: readonly WorkSum[] }) {
   return (
-    <WideTable label="Work">
+    <WideTable label={say`Work`}>
       <Table size="small" sx={{ '& td, & th': { whiteSpace: 'nowrap', fontVariantNumeric: 'tabular-nums' } }}>
         <TableHead>
           <TableRow>
             <TableCell component="td" />
-            <TableCell align="right">Hours</TableCell>
-            <TableCell align="right">Takes</TableCell>
-            <TableCell align="right">Recorded min</TableCell>
-            <TableCell align="right">Finished min</TableCell>
-            <TableCell align="right" title="Finished minutes an hour of work">
-              … an hour
-            </TableCell>
-            <TableCell align="right" title="Flubs a finished hour">
-              Flubs an hour
-            </TableCell>
-            <TableCell align="right">Files</TableCell>
+            <TableCell align="right">{say`Hours`}</TableCell>
+            <TableCell align="right">{say`Takes`}</TableCell>
+            <TableCell align="right">{say`Recorded min`}</TableCell>
+            <TableCell align="right">{say`Finished min`}</TableCell>
+            <TableCell
+              align="right"
+              title={say`Finished minutes an hour of work`}
+            >{say`… an hour`}</TableCell>
+            <TableCell align="right" title={say`Flubs a finished hour`}>{say`Flubs an hour`}</TableCell>
+            <TableCell align="right">{say`Files`}</TableCell>
           </TableRow>
         </TableHead>
         <TableBody>
@@ -109,10 +102,10 @@ function Sums({ sums }: { sums: readonly WorkSum[] }) {
               <TableCell component="th" scope="row">
                 {sum.label}
               </TableCell>
-              <TableCell align="right">{sum.hours.toFixed(1)}</TableCell>
+              <TableCell align="right">{decimal(sum.hours, 1)}</TableCell>
               <TableCell align="right">{sum.takes}</TableCell>
-              <TableCell align="right">{sum.recordedMinutes.toFixed(1)}</TableCell>
-              <TableCell align="right">{sum.finishedMinutes.toFixed(1).replace('-', '−')}</TableCell>
+              <TableCell align="right">{decimal(sum.recordedMinutes, 1)}</TableCell>
+              <TableCell align="right">{decimal(sum.finishedMinutes, 1).replace('-', '−')}</TableCell>
               <TableCell align="right">{shown(sum.pace, 1)}</TableCell>
               <TableCell align="right">{shown(sum.flubRate)}</TableCell>
               <TableCell align="right">{sum.delivered}</TableCell>

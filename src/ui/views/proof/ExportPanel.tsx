@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
@@ -38,12 +39,12 @@ import { FormatFields } from '../../components/FormatFields';
 const set = useExportOptions.setState;
 
 const soundNames: Record<DeliveredSound, string> = {
-  mix: 'All voices and beds together',
-  voices: 'Voices without the bed',
-  each: 'Each voice in a file of its own',
-  bed: 'The bed alone',
-  beside: 'The guide left, the voices right',
-  guided: 'All together with the guide',
+  mix: say`All voices and beds together`,
+  voices: say`Voices without the bed`,
+  each: say`Each voice in a file of its own`,
+  bed: say`The bed alone`,
+  beside: say`The guide left, the voices right`,
+  guided: say`All together with the guide`,
 };
 
 /** What will be written, exactly, before it is written. The formats start as the spec wants them. */
@@ -72,7 +73,7 @@ export function ExportPanel({ failing }: { failing: number }) {
   return (
     <Box
       component="aside"
-      aria-label="Export"
+      aria-label={say`Export`}
       data-recorded-rate={project.rateHz}
       sx={{
         width: 318,
@@ -85,25 +86,26 @@ export function ExportPanel({ failing }: { failing: number }) {
       }}
     >
       <Box sx={{ flex: 1, overflowY: 'auto', p: 2.25, display: 'flex', flexDirection: 'column', gap: 1.75 }}>
-        <Typography variant="h2">Export</Typography>
+        <Typography variant="h2">{say`Export`}</Typography>
         <TextField
           select
           size="small"
-          label="What"
+          label={say`What`}
           value={usedScope}
           onChange={(event) => set({ scope: event.target.value as ExportScope })}
         >
-          <MenuItem value="all">All parts, one file each</MenuItem>
-          <MenuItem value="part">The open part</MenuItem>
-          <MenuItem value="selection" disabled={!selection}>
-            The selection{passage > 0 ? ` · ${formatTime(passage, true)}` : ': select in the Booth'}
-          </MenuItem>
+          <MenuItem value="all">{say`All parts, one file each`}</MenuItem>
+          <MenuItem value="part">{say`The open part`}</MenuItem>
+          <MenuItem
+            value="selection"
+            disabled={!selection}
+          >{say`The selection${passage > 0 ? ` · ${formatTime(passage, true)}` : say`: select in the Booth`}`}</MenuItem>
         </TextField>
         {sounds.length > 1 && (
           <TextField
             select
             size="small"
-            label="Sound"
+            label={say`Sound`}
             value={sounds.includes(options.what) ? options.what : 'mix'}
             onChange={(event) => set({ what: event.target.value as DeliveredSound })}
           >
@@ -115,14 +117,18 @@ export function ExportPanel({ failing }: { failing: number }) {
           </TextField>
         )}
         {partial && (
-          <Typography variant="body2" color="warning.main" role="status">
-            Mute or solo is on: it changes what you hear, not what is written.
-          </Typography>
+          <Typography
+            variant="body2"
+            color="warning.main"
+            role="status"
+          >{say`Mute or solo is on: it changes what you hear, not what is written.`}</Typography>
         )}
         <FormatFields
           format={format}
           onChange={(changed: FileFormat) => set({ format: changed })}
-          rateNote={format.rateHz === project.rateHz ? 'As recorded' : `From ${project.rateHz / 1000} kHz`}
+          rateNote={
+            format.rateHz === project.rateHz ? say`As recorded` : say`From ${project.rateHz / 1000} kHz`
+          }
         />
         {options.format ? (
           <Button
@@ -130,26 +136,25 @@ export function ExportPanel({ failing }: { failing: number }) {
             color="secondary"
             sx={{ alignSelf: 'start' }}
             onClick={() => set({ format: null })}
-          >
-            As the spec wants it: {describeFile(project.spec.file)}
-          </Button>
+          >{say`As the spec wants it: ${describeFile(project.spec.file)}`}</Button>
         ) : (
           formats.length > 1 && (
-            <Typography variant="body2" color="text.secondary">
-              And of each part, as the spec says: {formats.slice(1).map(describeFile).join('; ')}
-            </Typography>
+            <Typography
+              variant="body2"
+              color="text.secondary"
+            >{say`And of each part, as the spec says: ${formats.slice(1).map(describeFile).join('; ')}`}</Typography>
           )
         )}
         <TextField
           size="small"
-          label="Name of each file"
+          label={say`Name of each file`}
           value={naming}
           error={!!unknown || naming.trim() === ''}
           helperText={
             unknown
-              ? `There is no field {${unknown}}.`
+              ? say`There is no field {${unknown}}.`
               : namesFields &&
-                `Fields: ${Object.keys(nameFields)
+                say`Fields: ${Object.keys(nameFields)
                   .map((field) => `{${field}}`)
                   .join(' ')}`
           }
@@ -162,19 +167,22 @@ export function ExportPanel({ failing }: { failing: number }) {
         <TextField
           select
           size="small"
-          label="Where to"
+          label={say`Where to`}
           value={options.destination}
           onChange={(event) => set({ destination: event.target.value as Destination })}
           helperText={
-            canUseFolders() ? undefined : 'Folders cannot be had in this browser: files go to the downloads.'
+            canUseFolders()
+              ? undefined
+              : say`Folders cannot be had in this browser: files go to the downloads.`
           }
           slotProps={{ formHelperText: { sx: { mx: 0, fontSize: 11 } } }}
         >
-          <MenuItem value="archive">One archive (zip) among the downloads</MenuItem>
-          <MenuItem value="single">Single files among the downloads</MenuItem>
-          <MenuItem value="folder" disabled={!canUseFolders()}>
-            A folder{canUseFolders() ? '' : ': not in this browser'}
-          </MenuItem>
+          <MenuItem value="archive">{say`One archive (zip) among the downloads`}</MenuItem>
+          <MenuItem value="single">{say`Single files among the downloads`}</MenuItem>
+          <MenuItem
+            value="folder"
+            disabled={!canUseFolders()}
+          >{say`A folder${canUseFolders() ? '' : say`: not in this browser`}`}</MenuItem>
         </TextField>
         <PlannedFiles files={plan.files} texts={texts} />
         <MailWarning files={plan.files} limitMb={project.spec.limits.fileMegabytes?.max ?? null} />
@@ -191,18 +199,18 @@ export function ExportPanel({ failing }: { failing: number }) {
         }}
       >
         {report && (
-          <Button size="small" color="secondary" onClick={() => showExported(true)}>
-            Last export: {report.files.filter(filePasses).length} of {report.files.length} files pass
-          </Button>
+          <Button
+            size="small"
+            color="secondary"
+            onClick={() => showExported(true)}
+          >{say`Last export: ${report.files.filter(filePasses).length} of ${report.files.length} files pass`}</Button>
         )}
         <Button
           variant="outlined"
           color="inherit"
           disabled={busy}
           onClick={() => void saveProjectFile(project.id, project.name)}
-        >
-          Save a project file
-        </Button>
+        >{say`Save a project file`}</Button>
         <Button
           variant="contained"
           size="large"
@@ -211,14 +219,10 @@ export function ExportPanel({ failing }: { failing: number }) {
             set({ scope: usedScope });
             void exportNow();
           }}
-        >
-          Export {plan.files.length === 1 ? '1 file' : `${plan.files.length} files`}
-          {plan.files.length + texts > 1 && options.destination === 'archive' ? ' in one archive' : ''}
-        </Button>
+        >{say`Export ${plan.files.length === 1 ? say`1 file` : say`${plan.files.length} files`}${plan.files.length + texts > 1 && options.destination === 'archive' ? say` in one archive` : ''}`}</Button>
         {failing > 0 && (
           <Typography color="text.secondary" variant="body2">
-            {failing === 1 ? '1 part does' : `${failing} parts do`} not pass. Everything can be exported all
-            the same; the report will say so.
+            {say`${failing === 1 ? say`1 part does` : say`${failing} parts do`} not pass. Everything can be exported all the same; the report will say so.`}
           </Typography>
         )}
       </Box>
@@ -242,9 +246,10 @@ function PlannedFiles({ files, texts }: { files: PlannedFile[]; texts: number })
       }}
     >
       <Box sx={{ color: 'text.secondary', mb: 0.5 }}>
-        Will be written: {files.length === 1 ? '1 file' : `${files.length} files`} · {guess && 'about '}
+        {say`Will be written: ${files.length === 1 ? say`1 file` : say`${files.length} files`} · `}
+        {guess && say`about `}
         {formatBytes(total)}
-        {texts > 0 && ` · ${texts} texts`}
+        {texts > 0 && say` · ${texts} texts`}
       </Box>
       {files.map((file) => (
         <Box key={file.fileName} sx={{ overflowWrap: 'anywhere', py: 0.25 }} data-testid="planned-file">
@@ -264,11 +269,11 @@ function MailWarning({ files, limitMb }: { files: PlannedFile[]; limitMb: number
   const fitting = bitRateThatFits(longest, limit);
   return (
     <Typography variant="body2" role="note" sx={{ color: 'warning.main' }}>
-      {over.length === 1 ? over[0].fileName : `${over.length} files`} {over.length === 1 ? 'is' : 'are'} over{' '}
-      {formatBytes(limit)}, {limitMb === null ? 'the usual mail limit' : 'the limit of the spec'}.{' '}
-      {fitting === null
-        ? 'No bit rate makes it fit: send a link, or split the part.'
-        : `As MP3 at ${fitting} kbit/s it would fit.`}
+      {say`${over.length === 1 ? over[0].fileName : say`${over.length} files`} ${over.length === 1 ? say`is` : say`are`} over ${formatBytes(limit)}, ${limitMb === null ? say`the usual mail limit` : say`the limit of the spec`}. ${
+        fitting === null
+          ? say`No bit rate makes it fit: send a link, or split the part.`
+          : say`As MP3 at ${fitting} kbit/s it would fit.`
+      }`}
     </Typography>
   );
 }
@@ -291,7 +296,7 @@ function WithTheAudio({ hasMp3 }: { hasMp3: boolean }) {
     multiple: false,
     noClick: true,
     onDrop: ([file]) => void (file && takeCover(file)),
-    onDropRejected: () => notify('error', 'A cover is a JPEG or PNG picture.'),
+    onDropRejected: () => notify('error', say`A cover is a JPEG or PNG picture.`),
   });
   const keys = Object.keys(companions) as Companion[];
   const chosen = keys.filter((key) => options[key]);
@@ -300,14 +305,14 @@ function WithTheAudio({ hasMp3 }: { hasMp3: boolean }) {
       <TextField
         select
         size="small"
-        label="With the audio"
+        label={say`With the audio`}
         value={chosen}
         slotProps={{
           select: {
             multiple: true,
             displayEmpty: true,
             renderValue: () =>
-              chosen.map((key) => companions[key].replace(/,.*/, '')).join(' · ') || 'nothing',
+              chosen.map((key) => companions[key].replace(/,.*/, '')).join(' · ') || say`nothing`,
           },
           inputLabel: { shrink: true },
         }}
@@ -325,10 +330,10 @@ function WithTheAudio({ hasMp3 }: { hasMp3: boolean }) {
       </TextField>
       {hasMp3 && (
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, fontSize: 14, my: -1 }}>
-          <input {...getInputProps()} aria-label="Cover picture" />
-          {options.cover ? `Cover: ${options.cover.name}` : 'No cover picture'}
+          <input {...getInputProps()} aria-label={say`Cover picture`} />
+          {options.cover ? say`Cover: ${options.cover.name}` : say`No cover picture`}
           <Button size="small" color="secondary" onClick={options.cover ? () => set({ cover: null }) : open}>
-            {options.cover ? 'Take off' : 'Choose a cover'}
+            {options.cover ? say`Take off` : say`Choose a cover`}
           </Button>
         </Box>
       )}
@@ -338,7 +343,7 @@ function WithTheAudio({ hasMp3 }: { hasMp3: boolean }) {
 
 async function takeCover(file: File) {
   if (file.size > mostCoverBytes)
-    return notify('error', 'The cover is over 5 MB: make it smaller, it goes into every file.');
+    return notify('error', say`The cover is over 5 MB: make it smaller, it goes into every file.`);
   const mime = file.type === 'image/png' ? ('image/png' as const) : ('image/jpeg' as const);
   set({ cover: { name: file.name, cover: { mime, bytes: new Uint8Array(await file.arrayBuffer()) } } });
 }

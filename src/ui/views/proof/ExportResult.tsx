@@ -1,4 +1,6 @@
 'use client';
+import { say } from '@/texts/say';
+import { specName } from '../../components/specName';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
@@ -21,15 +23,13 @@ export function ExportResult({ report, open, onClose }: Props) {
   return (
     <Dialog open={open} onClose={onClose} maxWidth="md" fullWidth>
       <DialogTitle>
-        {report.files.filter(filePasses).length} of {report.files.length} written files pass “
-        {report.spec.name}”
+        {say`${report.files.filter(filePasses).length} of ${report.files.length} written files pass “${specName(report.spec.name)}”`}
       </DialogTitle>
       <DialogContent>
-        <Box sx={{ color: 'text.secondary', fontSize: 14, mb: 1 }}>
-          Each was read back from disk by another decoder than the one that knows how it was written, and
-          measured.
-        </Box>
-        <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0 }} aria-label="Written files">
+        <Box
+          sx={{ color: 'text.secondary', fontSize: 14, mb: 1 }}
+        >{say`Each was read back from disk by another decoder than the one that knows how it was written, and measured.`}</Box>
+        <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0 }} aria-label={say`Written files`}>
           {report.files.map((file) => (
             <Box
               component="li"
@@ -45,7 +45,7 @@ export function ExportResult({ report, open, onClose }: Props) {
                     color: filePasses(file) ? 'success.main' : 'error.main',
                   }}
                 >
-                  {filePasses(file) ? 'Passes' : 'Faults'}
+                  {filePasses(file) ? say`Passes` : say`Faults`}
                 </Box>
                 <Box sx={{ flex: 1, minWidth: 0, overflowWrap: 'anywhere' }}>
                   <b>{file.fileName}</b> · {formatBytes(file.bytes)}
@@ -60,9 +60,9 @@ export function ExportResult({ report, open, onClose }: Props) {
                     .map((message) => (
                       <Box key={message}>{message}</Box>
                     ))}
-                  <Box sx={{ fontFamily: 'monospace', fontSize: 11, color: 'text.secondary' }}>
-                    SHA-256 {file.sha256}
-                  </Box>
+                  <Box
+                    sx={{ fontFamily: 'monospace', fontSize: 11, color: 'text.secondary' }}
+                  >{say`SHA-256 ${file.sha256}`}</Box>
                 </Box>
               </Box>
             </Box>
@@ -70,16 +70,10 @@ export function ExportResult({ report, open, onClose }: Props) {
         </Box>
       </DialogContent>
       <DialogActions>
-        <Button color="secondary" onClick={() => saveReport('html')}>
-          Report for printing
-        </Button>
-        <Button color="secondary" onClick={() => saveReport('csv')}>
-          CSV
-        </Button>
-        <Button color="secondary" onClick={() => saveReport('json')}>
-          JSON
-        </Button>
-        <Button onClick={onClose}>Close</Button>
+        <Button color="secondary" onClick={() => saveReport('html')}>{say`Report for printing`}</Button>
+        <Button color="secondary" onClick={() => saveReport('csv')}>{say`CSV`}</Button>
+        <Button color="secondary" onClick={() => saveReport('json')}>{say`JSON`}</Button>
+        <Button onClick={onClose}>{say`Close`}</Button>
       </DialogActions>
     </Dialog>
   );

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useRouter } from 'next/navigation';
@@ -30,7 +31,7 @@ export function FaultList({ judged, measurement, plan }: Props) {
   const fixFor = (kind: FixKind | undefined, isFault: boolean) => {
     if (!plan || !kind || !isFault || !plan.texts[kind]) return null;
     if (offered.has(kind))
-      return <Box sx={{ color: 'text.secondary', fontSize: 14 }}>Covered by the fix above</Box>;
+      return <Box sx={{ color: 'text.secondary', fontSize: 14 }}>{say`Covered by the fix above`}</Box>;
     offered.add(kind);
     return (
       <Button size="small" color="secondary" onClick={() => applyFixes([kind])} sx={{ textAlign: 'right' }}>
@@ -39,13 +40,13 @@ export function FaultList({ judged, measurement, plan }: Props) {
     );
   };
   return (
-    <Box component="ul" sx={{ listStyle: 'none', m: 0, mt: 1, p: 0 }} aria-label="Verdicts">
+    <Box component="ul" sx={{ listStyle: 'none', m: 0, mt: 1, p: 0 }} aria-label={say`Verdicts`}>
       {sorted
         .filter(({ passes }) => !passes)
         .map((verdict) => (
           <Row
             key={verdict.measure}
-            word="Fault"
+            word={say`Fault`}
             colour="error.main"
             text={verdict.message}
             label={measureLabels[verdict.measure].name}
@@ -56,7 +57,7 @@ export function FaultList({ judged, measurement, plan }: Props) {
       {judged.looks.map((look) => (
         <Row
           key={look.kind}
-          word="Look"
+          word={say`Look`}
           colour="warning.main"
           text={look.message}
           places={look.places}
@@ -64,14 +65,14 @@ export function FaultList({ judged, measurement, plan }: Props) {
         />
       ))}
       {plan?.problems.map((problem) => (
-        <Row key={problem} word="Stays" colour="warning.main" text={problem} places={[]} fix={null} />
+        <Row key={problem} word={say`Stays`} colour="warning.main" text={problem} places={[]} fix={null} />
       ))}
       {sorted
         .filter(({ passes }) => passes)
         .map(({ measure, message }) => (
           <Row
             key={measure}
-            word="Passes"
+            word={say`Passes`}
             colour="success.main"
             text={message}
             label={measureLabels[measure].name}
@@ -120,9 +121,10 @@ function Row({ word, colour, text, label, places, fix }: RowProps) {
               <Place key={place.from} place={place} />
             ))}
             {places.length > mostShown && (
-              <Box component="span" sx={{ color: 'text.secondary', fontSize: 13 }}>
-                and {places.length - mostShown} more
-              </Box>
+              <Box
+                component="span"
+                sx={{ color: 'text.secondary', fontSize: 13 }}
+              >{say`and ${places.length - mostShown} more`}</Box>
             )}
           </Box>
         )}
@@ -149,7 +151,7 @@ function Place({ place }: { place: TimeRange }) {
       size="small"
       color="secondary"
       onClick={open}
-      aria-label={`Open the Booth at ${formatTime(place.from, true)}`}
+      aria-label={say`Open the Booth at ${formatTime(place.from, true)}`}
       sx={{ minWidth: 0, px: 0.5, py: 0, fontVariantNumeric: 'tabular-nums' }}
     >
       {formatTime(place.from, true)}

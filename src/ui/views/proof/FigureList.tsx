@@ -1,4 +1,5 @@
 'use client';
+import { decimal, say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import type { Judgement } from '@/core/specs/judgeAmong';
 import { measureLabels, measures, type Measure } from '@/core/specs/measures';
@@ -25,20 +26,20 @@ export function FigureList({
         ? []
         : [[name, formatMeasure(measure, value), about] as [string, string, string | undefined]];
     }),
-    ['Speech', formatMeasure('rmsDbfs', speechDbfs), 'RMS while somebody speaks'],
+    [say`Speech`, formatMeasure('rmsDbfs', speechDbfs), say`RMS while somebody speaks`],
     [
-      'Usual pause',
+      say`Usual pause`,
       formatMeasure('longestPauseSeconds', usualPauseSeconds),
-      'the middle one of all pauses: spacing',
+      say`the middle one of all pauses: spacing`,
     ],
-    ['Clipped samples', String(clippedSamples), undefined],
-    ['Digital silence', formatMeasure('headSeconds', digitalSilenceSeconds), undefined],
+    [say`Clipped samples`, String(clippedSamples), undefined],
+    [say`Digital silence`, formatMeasure('headSeconds', digitalSilenceSeconds), undefined],
     ...(stereo
       ? ([
           [
-            'Sides',
-            stereo.identical ? 'the same' : `correlation ${stereo.correlation.toFixed(2)}`,
-            'left against right',
+            say`Sides`,
+            stereo.identical ? say`the same` : say`correlation ${decimal(stereo.correlation, 2)}`,
+            say`left against right`,
           ],
         ] as [string, string, string][])
       : []),
@@ -46,7 +47,7 @@ export function FigureList({
   return (
     <Box
       component="dl"
-      aria-label="All figures"
+      aria-label={say`All figures`}
       sx={{
         display: 'grid',
         gridTemplateColumns: 'repeat(auto-fill, minmax(150px, 1fr))',

@@ -1,4 +1,5 @@
 'use client';
+import { decimal, say } from '@/texts/say';
 import { useMemo } from 'react';
 import { Bar, BarChart, CartesianGrid, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import type { Measurement } from '@/core/loudness/measure';
@@ -18,7 +19,7 @@ export function HistogramChart({ measurement }: { measurement: Measurement }) {
     [measurement],
   );
   return (
-    <ChartBox label="How long the part is at each level">
+    <ChartBox label={say`How long the part is at each level`}>
       <ResponsiveContainer width="100%" height="100%">
         <BarChart data={bars} margin={{ top: 6, right: 8, bottom: 0, left: -14 }} barCategoryGap={1}>
           <CartesianGrid stroke={page.rule} vertical={false} />
@@ -34,8 +35,8 @@ export function HistogramChart({ measurement }: { measurement: Measurement }) {
           <YAxis tickFormatter={(value: number) => `${value} %`} stroke={page.faintInk} fontSize={11} />
           <Tooltip
             contentStyle={tooltip}
-            formatter={(value) => [`${Number(value).toFixed(1)} % of the time`, '']}
-            labelFormatter={(label) => `−${-Number(label)} to −${-Number(label) - 1} dBFS`}
+            formatter={(value) => [say`${decimal(Number(value), 1)} % of the time`, '']}
+            labelFormatter={(label) => say`−${-Number(label)} to −${-Number(label) - 1} dBFS`}
             separator=""
           />
           <Bar dataKey="percent" fill={page.ink} isAnimationActive={false} />

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import { useMemo } from 'react';
 import {
@@ -32,9 +33,11 @@ export function LoudnessChart({ measurement, spec }: { measurement: Measurement;
   const points = useMemo(() => chartPoints(measurement), [measurement]);
   const limit = spec.limits.integratedLufs ?? spec.limits.rmsDbfs;
   if (points.length === 0)
-    return <Box sx={{ color: 'text.secondary' }}>Shorter than 3 s: there is no short-term loudness.</Box>;
+    return (
+      <Box sx={{ color: 'text.secondary' }}>{say`Shorter than 3 s: there is no short-term loudness.`}</Box>
+    );
   return (
-    <ChartBox label="Short-term loudness over time">
+    <ChartBox label={say`Short-term loudness over time`}>
       <ResponsiveContainer width="100%" height="100%">
         <LineChart data={points} margin={{ top: 6, right: 8, bottom: 0, left: -14 }}>
           <CartesianGrid stroke={page.rule} vertical={false} />
@@ -65,7 +68,7 @@ export function LoudnessChart({ measurement, spec }: { measurement: Measurement;
             allowDataOverflow
           />
           <Tooltip
-            formatter={(value) => [formatDb(Number(value), 'LUFS'), 'Short-term']}
+            formatter={(value) => [formatDb(Number(value), 'LUFS'), say`Short-term`]}
             labelFormatter={(label) => formatTime(Number(label), true)}
             contentStyle={tooltip}
           />

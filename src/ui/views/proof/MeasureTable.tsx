@@ -1,4 +1,5 @@
 'use client';
+import { decimal, say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
@@ -52,10 +53,10 @@ export function MeasureTable({ rows, spec, measuringId, rateHz }: Props) {
   const openId = usePart((state) => state.id);
   const [page, setPage] = useState(0);
   return (
-    <WideTable label="Measures of the parts">
+    <WideTable label={say`Measures of the parts`}>
       <Table
         size="small"
-        aria-label="Parts against the spec"
+        aria-label={say`Parts against the spec`}
         sx={{
           '& td, & th': { px: 0.75, whiteSpace: 'nowrap' },
           '& th': { color: 'text.secondary', fontSize: 12, verticalAlign: 'bottom' },
@@ -63,9 +64,9 @@ export function MeasureTable({ rows, spec, measuringId, rateHz }: Props) {
       >
         <TableHead>
           <TableRow>
-            <TableCell>Part</TableCell>
-            <TableCell>Verdict</TableCell>
-            <TableCell>Length</TableCell>
+            <TableCell>{say`Part`}</TableCell>
+            <TableCell>{say`Verdict`}</TableCell>
+            <TableCell>{say`Length`}</TableCell>
             {limited.map((measure) => (
               <TableCell key={measure}>
                 {measureLabels[measure].name}
@@ -73,7 +74,7 @@ export function MeasureTable({ rows, spec, measuringId, rateHz }: Props) {
                 {describeLimit(measure, spec.limits[measure] as Limit)}
               </TableCell>
             ))}
-            <TableCell>Head / tail</TableCell>
+            <TableCell>{say`Head / tail`}</TableCell>
             {rest.map((measure) => (
               <TableCell key={measure} align="right">
                 {measureLabels[measure].name}
@@ -85,7 +86,7 @@ export function MeasureTable({ rows, spec, measuringId, rateHz }: Props) {
         </TableHead>
         <TableBody>
           {rows.slice(page * rowsPerPage, (page + 1) * rowsPerPage).map((row) => (
-            <Contained key={row.part.id} what="This part" columns={4 + levels.length}>
+            <Contained key={row.part.id} what={say`This part`} columns={4 + levels.length}>
               <TableRow
                 hover
                 selected={row.part.id === openId}
@@ -115,7 +116,7 @@ export function MeasureTable({ rows, spec, measuringId, rateHz }: Props) {
                 ))}
                 <TableCell>
                   {row.judged &&
-                    `${row.judged.judged.headSeconds.toFixed(1)} / ${row.judged.judged.tailSeconds.toFixed(1)} s`}
+                    `${decimal(row.judged.judged.headSeconds, 1)} / ${decimal(row.judged.judged.tailSeconds, 1)} s`}
                 </TableCell>
                 {rest.map((measure) => (
                   <TableCell key={measure} align="right">
@@ -142,19 +143,19 @@ export function MeasureTable({ rows, spec, measuringId, rateHz }: Props) {
 }
 
 function Outcome({ row, measuring }: { row: ProofRow; measuring: boolean }) {
-  if (measuring) return <>measuring …</>;
+  if (measuring) return <>{say`measuring …`}</>;
   if (!row.judged)
     return (
       <Box sx={{ color: 'text.secondary' }}>
-        {row.part.heardFrames === 0 ? 'not recorded' : 'not measured'}
+        {row.part.heardFrames === 0 ? say`not recorded` : say`not measured`}
       </Box>
     );
   const faults = row.judged.verdicts.filter((verdict) => !verdict.passes).length;
   return passes(row.judged.verdicts) ? (
-    <Box sx={{ color: 'success.main', fontWeight: 700 }}>Passes</Box>
+    <Box sx={{ color: 'success.main', fontWeight: 700 }}>{say`Passes`}</Box>
   ) : (
     <Box sx={{ color: 'error.main', fontWeight: 700 }}>
-      {faults} {faults === 1 ? 'fault' : 'faults'}
+      {faults} {faults === 1 ? say`fault` : say`faults`}
     </Box>
   );
 }

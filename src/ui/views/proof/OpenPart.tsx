@@ -1,4 +1,5 @@
 'use client';
+import { decimal, say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
@@ -70,7 +71,7 @@ export function OpenPart({ part, number, proof, judged }: Props) {
   const plan = planOf(part);
   const fixes = plan ? Object.keys(plan.texts).length : 0;
   return (
-    <Box component="section" aria-label="The open part">
+    <Box component="section" aria-label={say`The open part`}>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, mt: 3, mb: 1, flexWrap: 'wrap' }}>
         <Typography variant="h3">
           {number} {part.name}
@@ -80,7 +81,7 @@ export function OpenPart({ part, number, proof, judged }: Props) {
           exclusive
           value={chart}
           onChange={(_, chosen: Chart | null) => chosen && setChart(chosen)}
-          aria-label="Chart"
+          aria-label={say`Chart`}
         >
           {(Object.keys(charts) as Chart[]).map((key) => (
             <ToggleButton key={key} value={key} sx={{ py: 0.25, textTransform: 'none' }}>
@@ -92,13 +93,15 @@ export function OpenPart({ part, number, proof, judged }: Props) {
           {charts[chart][1]}
         </Typography>
         {planning === part.id && (
-          <Typography color="text.secondary" variant="body2">
-            Looking for what would mend it …
-          </Typography>
+          <Typography
+            color="text.secondary"
+            variant="body2"
+          >{say`Looking for what would mend it …`}</Typography>
         )}
         {planning !== part.id && fixes > 0 && (
           <Button variant="contained" size="small" onClick={() => applyFixes()}>
-            {plan?.left.length ? 'Carry out' : 'Make it pass:'} {fixes === 1 ? '1 fix' : `${fixes} fixes`}
+            {plan?.left.length ? say`Carry out` : say`Make it pass:`}{' '}
+            {fixes === 1 ? say`1 fix` : say`${fixes} fixes`}
           </Button>
         )}
       </Box>
@@ -106,9 +109,11 @@ export function OpenPart({ part, number, proof, judged }: Props) {
       {chart === 'levels' && <HistogramChart measurement={measurement} />}
       {chart === 'spectrum' && <SpectrumChart bands={spectrum} />}
       {fixes > 0 && plan && plan.left.length > 0 && (
-        <Typography variant="body2" role="note" sx={{ color: 'warning.main', pt: 0.5 }}>
-          What stays after {fixes === 1 ? 'this fix' : 'these fixes'}: {plan.left.join(', ')}.
-        </Typography>
+        <Typography
+          variant="body2"
+          role="note"
+          sx={{ color: 'warning.main', pt: 0.5 }}
+        >{say`What stays after ${fixes === 1 ? say`this fix` : say`these fixes`}: ${plan.left.join(', ')}.`}</Typography>
       )}
       {fixes > 0 && (
         <Line>
@@ -120,25 +125,32 @@ export function OpenPart({ part, number, proof, judged }: Props) {
       {output && (
         <Line>
           <span>
-            Heard and written with: <b>{describeOutput(output)}</b>
-            {proof.reductionDb > 0 && `; the limiter takes at most ${formatDb(proof.reductionDb)} off`}
+            {say`Heard and written with: `}
+            <b>{describeOutput(output)}</b>
+            {proof.reductionDb > 0 && say`; the limiter takes at most ${formatDb(proof.reductionDb)} off`}
             <Kept part={part} judged={judged} />
           </span>
-          <Button size="small" color="inherit" sx={{ flexShrink: 0 }} onClick={() => takeOffOutput()}>
-            Take off
-          </Button>
+          <Button
+            size="small"
+            color="inherit"
+            sx={{ flexShrink: 0 }}
+            onClick={() => takeOffOutput()}
+          >{say`Take off`}</Button>
         </Line>
       )}
       {chained.length > 0 && (
         <Line>
           <span>
             {spec.unprocessed
-              ? 'Written without its chain: this client wants the voice unprocessed.'
-              : `Through ${chained.length === 1 ? 'the chain' : 'the chains'} of ${chained.join(' and ')}.`}
+              ? say`Written without its chain: this client wants the voice unprocessed.`
+              : say`Through ${chained.length === 1 ? say`the chain` : say`the chains`} of ${chained.join(say` and `)}.`}
           </span>
-          <Button size="small" color="inherit" component={Link} href={`/project/${project.id}/finish`}>
-            To Finish
-          </Button>
+          <Button
+            size="small"
+            color="inherit"
+            component={Link}
+            href={`/project/${project.id}/finish`}
+          >{say`To Finish`}</Button>
         </Line>
       )}
       <FaultList part={part} judged={judged} measurement={measurement} plan={plan} />
@@ -165,8 +177,8 @@ function Prediction({ plan }: { plan: ReturnType<typeof planOf> }) {
   const reduction = plan.levels?.reductionDb ?? 0;
   return (
     <Typography variant="body2" color="text.secondary">
-      Rehearsed: {shown.join(', ')}
-      {reduction > 0.05 && `; the limiter takes at most ${formatDb(reduction)} off`}
+      {say`Rehearsed: ${shown.join(', ')}`}
+      {reduction > 0.05 && say`; the limiter takes at most ${formatDb(reduction)} off`}
     </Typography>
   );
 }
@@ -184,9 +196,7 @@ function Kept({ part, judged }: { part: PartRecord; judged: Judgement }) {
   );
   return (
     <>
-      {' '}
-      · measured afterwards: {worst < 0.005 ? 'exactly' : `within ${worst.toFixed(2)} dB of`} what was
-      predicted
+      {say` · measured afterwards: ${worst < 0.005 ? say`exactly` : say`within ${decimal(worst, 2)} dB of`} what was predicted`}
     </>
   );
 }
@@ -198,14 +208,14 @@ function LimiterChoice() {
       select
       size="small"
       variant="standard"
-      label="The limiter may take"
+      label={say`The limiter may take`}
       value={mostReductionDb}
       onChange={(event) => setMostReduction(Number(event.target.value))}
       sx={{ minWidth: 140 }}
     >
       {[0, 1, 2, 3, 4, 6, 9, 12].map((db) => (
         <MenuItem key={db} value={db}>
-          {db === 0 ? 'nothing' : `at most ${db} dB`}
+          {db === 0 ? say`nothing` : say`at most ${db} dB`}
         </MenuItem>
       ))}
     </TextField>

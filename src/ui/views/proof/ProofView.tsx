@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
@@ -17,7 +18,7 @@ import { OpenPart } from './OpenPart';
 
 function MeasuringBar() {
   const percent = useProofing((state) => Math.round((state.measuring?.done ?? 0) * 100));
-  return <LinearProgress variant="determinate" value={percent} aria-label="Measuring" />;
+  return <LinearProgress variant="determinate" value={percent} aria-label={say`Measuring`} />;
 }
 
 /**
@@ -54,35 +55,34 @@ export function ProofView() {
         <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 2 }}>
           <Typography variant="h2" sx={{ flex: 1 }}>
             {measured.length === 0 && measuringId === null
-              ? 'Nothing measured yet'
-              : `${passing} of ${rows.length} parts pass`}
+              ? say`Nothing measured yet`
+              : say`${passing} of ${rows.length} parts pass`}
           </Typography>
           {measuringId !== null ? (
-            <Button size="small" color="inherit" onClick={cancelMeasuring}>
-              Stop measuring
-            </Button>
+            <Button size="small" color="inherit" onClick={cancelMeasuring}>{say`Stop measuring`}</Button>
           ) : (
             <>
               {measured.length < rows.filter(({ part }) => part.heardFrames > 0).length && (
-                <Button size="small" color="inherit" onClick={() => void measureParts()}>
-                  Measure
-                </Button>
+                <Button
+                  size="small"
+                  color="inherit"
+                  onClick={() => void measureParts()}
+                >{say`Measure`}</Button>
               )}
               <Button
                 size="small"
                 variant="outlined"
                 disabled={busy || readOnly || passing === measured.length}
                 onClick={() => void makeAllPass()}
-              >
-                Make every part pass
-              </Button>
+              >{say`Make every part pass`}</Button>
             </>
           )}
         </Box>
-        <Typography color="text.secondary" variant="body2" sx={{ mb: 1.5 }}>
-          Measured on what is heard, in {project.spec.file.channels === 1 ? 'mono' : 'stereo'}, by ITU-R
-          BS.1770-5. {describeRms(project.spec)}; room is the RMS of the pauses.
-        </Typography>
+        <Typography
+          color="text.secondary"
+          variant="body2"
+          sx={{ mb: 1.5 }}
+        >{say`Measured on what is heard, in ${project.spec.file.channels === 1 ? say`mono` : say`stereo`}, by ITU-R BS.1770-5. ${describeRms(project.spec)}; room is the RMS of the pauses.`}</Typography>
         <Box sx={{ height: 6 }}>{measuringId !== null && <MeasuringBar />}</Box>
         <MeasureTable rows={rows} spec={project.spec} measuringId={measuringId} rateHz={project.rateHz} />
         {open?.proof && open.judged && (

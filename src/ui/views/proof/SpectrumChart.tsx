@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import { useMemo } from 'react';
 import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
@@ -26,9 +27,9 @@ export function SpectrumChart({ bands }: { bands: number[] | null }) {
       })),
     [bands],
   );
-  if (!bands) return <Box sx={{ height: 150, color: 'text.secondary' }}>Measuring the spectrum …</Box>;
+  if (!bands) return <Box sx={{ height: 150, color: 'text.secondary' }}>{say`Measuring the spectrum …`}</Box>;
   return (
-    <ChartBox label="Long-term spectrum">
+    <ChartBox label={say`Long-term spectrum`}>
       <ResponsiveContainer width="100%" height="100%">
         <LineChart data={points} margin={{ top: 6, right: 8, bottom: 0, left: -14 }}>
           <CartesianGrid stroke={page.rule} vertical={false} />
@@ -52,7 +53,7 @@ export function SpectrumChart({ bands }: { bands: number[] | null }) {
           />
           <Tooltip
             contentStyle={tooltip}
-            formatter={(value) => [formatDb(Number(value), 'dBFS'), 'Band']}
+            formatter={(value) => [formatDb(Number(value), 'dBFS'), say`Band`]}
             labelFormatter={(label) => nameHertz(Number(label))}
           />
           <Line dataKey="db" stroke={page.ink} strokeWidth={1.6} dot={false} isAnimationActive={false} />

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -14,26 +15,24 @@ export function LeftStep() {
   const unsent = own.some(({ kept }) => !kept);
   return (
     <>
-      <Typography variant="h1" sx={{ mb: 1 }}>
-        You have left
-      </Typography>
+      <Typography variant="h1" sx={{ mb: 1 }}>{say`You have left`}</Typography>
       <Typography sx={{ mb: 2 }}>
-        {ended} Your microphone is closed.{' '}
-        {unsent
-          ? 'Some of what you recorded has not reached the studio: come back with the same link, today or tomorrow, and it is sent by itself.'
-          : own.length > 0
-            ? 'Everything you recorded is with the studio.'
-            : ''}
+        {say`${ended} Your microphone is closed. ${
+          unsent
+            ? say`Some of what you recorded has not reached the studio: come back with the same link, today or tomorrow, and it is sent by itself.`
+            : own.length > 0
+              ? say`Everything you recorded is with the studio.`
+              : ''
+        }`}
       </Typography>
       <OwnRecordings />
       <Box sx={{ display: 'flex', gap: 1, mt: 3 }}>
-        <Button variant="contained" onClick={comeBack}>
-          Come back
-        </Button>
+        <Button variant="contained" onClick={comeBack}>{say`Come back`}</Button>
         {own.some(({ kept }) => kept) && (
-          <Button color="inherit" onClick={() => void removeKept().catch(notifyError)}>
-            Remove what the studio has from this browser
-          </Button>
+          <Button
+            color="inherit"
+            onClick={() => void removeKept().catch(notifyError)}
+          >{say`Remove what the studio has from this browser`}</Button>
         )}
       </Box>
     </>

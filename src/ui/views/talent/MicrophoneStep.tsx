@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -40,24 +41,24 @@ export function MicrophoneStep() {
   const chosen = devices.find(({ label }) => label === microphoneName)?.deviceId ?? 'other';
   return (
     <>
-      <Typography variant="h1" sx={{ mb: 1 }}>
-        Your microphone
-      </Typography>
+      <Typography variant="h1" sx={{ mb: 1 }}>{say`Your microphone`}</Typography>
       {open && (
-        <Typography role="status" sx={{ color: 'error.main', fontWeight: 650, mb: 1 }}>
-          ● Your microphone is open; nobody hears you yet
-        </Typography>
+        <Typography
+          role="status"
+          sx={{ color: 'error.main', fontWeight: 650, mb: 1 }}
+        >{say`● Your microphone is open; nobody hears you yet`}</Typography>
       )}
-      <Typography color="text.secondary" sx={{ mb: 3 }}>
-        Hello {name}. Choose the microphone you will speak into, then read a few lines as you will read them.
-      </Typography>
+      <Typography
+        color="text.secondary"
+        sx={{ mb: 3 }}
+      >{say`Hello ${name}. Choose the microphone you will speak into, then read a few lines as you will read them.`}</Typography>
       <Box sx={{ display: 'flex', gap: 4, alignItems: 'stretch' }}>
         <Box sx={{ flex: 1, minWidth: 0 }}>
           {devices.length > 0 && open ? (
             <TextField
               select
               fullWidth
-              label="Microphone"
+              label={say`Microphone`}
               value={chosen}
               onChange={(event) => {
                 const device = devices.find(({ deviceId }) => deviceId === event.target.value);
@@ -76,9 +77,11 @@ export function MicrophoneStep() {
               variant={open ? 'outlined' : 'contained'}
               size="large"
               disabled={microphone === 'opening'}
-              onClick={() => void chooseMicrophone({ kind: 'microphone', deviceId: '', label: 'Microphone' })}
+              onClick={() =>
+                void chooseMicrophone({ kind: 'microphone', deviceId: '', label: say`Microphone` })
+              }
             >
-              {microphone === 'opening' ? 'Opening …' : 'Choose the microphone'}
+              {microphone === 'opening' ? say`Opening …` : say`Choose the microphone`}
             </Button>
           )}
           {open && (
@@ -103,9 +106,12 @@ export function MicrophoneStep() {
         </Box>
       </Box>
       <Box sx={{ mt: 3 }}>
-        <Button variant="contained" size="large" disabled={!open} onClick={() => void enter()}>
-          Go to the studio
-        </Button>
+        <Button
+          variant="contained"
+          size="large"
+          disabled={!open}
+          onClick={() => void enter()}
+        >{say`Go to the studio`}</Button>
       </Box>
     </>
   );

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
@@ -14,15 +15,18 @@ export function OwnRecordings() {
   if (own.length === 0) return null;
   return (
     <>
-      <Box component="ul" aria-label="Recorded here" sx={{ listStyle: 'none', p: 0, m: 0 }}>
+      <Box component="ul" aria-label={say`Recorded here`} sx={{ listStyle: 'none', p: 0, m: 0 }}>
         {[...own].reverse().map((one) => (
           <Row key={one.recording.id} {...one} />
         ))}
       </Box>
       {unsent && (
-        <Button size="small" variant="outlined" onClick={() => void saveForStudio()} sx={{ mt: 1 }}>
-          Save a file for the studio
-        </Button>
+        <Button
+          size="small"
+          variant="outlined"
+          onClick={() => void saveForStudio()}
+          sx={{ mt: 1 }}
+        >{say`Save a file for the studio`}</Button>
       )}
     </>
   );
@@ -32,10 +36,10 @@ function Row({ recording, name, sentFrames, kept }: OwnRecording) {
   const { frames, rateHz, closed } = recording;
   const share = frames > 0 ? Math.min(1, sentFrames / frames) : 0;
   const said = kept
-    ? 'with the studio'
+    ? say`with the studio`
     : closed
-      ? `${Math.floor(share * 100)} % sent`
-      : `recording · ${Math.floor(share * 100)} % sent`;
+      ? say`${Math.floor(share * 100)} % sent`
+      : say`recording · ${Math.floor(share * 100)} % sent`;
   return (
     <Box component="li" sx={{ py: 0.75 }}>
       <Box sx={{ display: 'flex', gap: 2, fontVariantNumeric: 'tabular-nums' }}>
@@ -47,7 +51,7 @@ function Row({ recording, name, sentFrames, kept }: OwnRecording) {
       <Typography variant="body2" color={kept ? 'success.main' : 'text.secondary'}>
         {said}
       </Typography>
-      {!kept && <LinearProgress variant="determinate" value={share * 100} aria-label={`${name}, sent`} />}
+      {!kept && <LinearProgress variant="determinate" value={share * 100} aria-label={say`${name}, sent`} />}
     </Box>
   );
 }

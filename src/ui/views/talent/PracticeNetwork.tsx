@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
@@ -11,25 +12,27 @@ export function PracticeNetwork() {
   const weather = useTalent((state) => state.weather);
   if (!weather) return null;
   return (
-    <Box component="section" aria-label="The network that is simulated">
-      <Typography variant="body2" color="text.secondary" sx={{ mb: 1 }}>
-        A guest who practises, behind a network of
-      </Typography>
+    <Box component="section" aria-label={say`The network that is simulated`}>
+      <Typography
+        variant="body2"
+        color="text.secondary"
+        sx={{ mb: 1 }}
+      >{say`A guest who practises, behind a network of`}</Typography>
       <Box sx={{ display: 'flex', gap: 1 }}>
         <Field
-          label="Delay, ms"
+          label={say`Delay, ms`}
           value={weather.delayMs}
           most={1000}
           onChange={(delayMs) => setWeather({ delayMs })}
         />
         <Field
-          label="Jitter, ms"
+          label={say`Jitter, ms`}
           value={weather.jitterMs}
           most={1000}
           onChange={(jitterMs) => setWeather({ jitterMs })}
         />
         <Field
-          label="Loss, %"
+          label={say`Loss, %`}
           value={weather.loss * 100}
           most={90}
           onChange={(share) => setWeather({ loss: share / 100 })}
@@ -56,7 +59,7 @@ function Field({ label, value, most, onChange }: Props) {
       size="small"
       value={text}
       error={wrong}
-      helperText={wrong ? `0 to ${most}` : undefined}
+      helperText={wrong ? say`0 to ${most}` : undefined}
       onChange={(event) => {
         setText(event.target.value);
         const next = Number(event.target.value.replace(',', '.'));

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -18,13 +19,13 @@ import { TalentPicture } from './TalentPicture';
 import { TalentScript } from './TalentScript';
 
 const lines = {
-  none: 'No line to the studio',
-  door: 'At the studio’s door …',
-  waiting: 'The studio has been told that you are here. Wait to be let in.',
-  opening: 'Opening the line …',
-  open: 'In the studio',
-  away: 'The line is down; it is opened again by itself. What is being recorded goes on here.',
-  refused: 'The studio has not let you in.',
+  none: say`No line to the studio`,
+  door: say`At the studio’s door …`,
+  waiting: say`The studio has been told that you are here. Wait to be let in.`,
+  opening: say`Opening the line …`,
+  open: say`In the studio`,
+  away: say`The line is down; it is opened again by itself. What is being recorded goes on here.`,
+  refused: say`The studio has not let you in.`,
 };
 
 /**
@@ -47,21 +48,19 @@ export function SessionStep() {
         }}
       >
         <Typography component="h1" noWrap sx={{ fontFamily: serif, fontWeight: 650, fontSize: 20 }}>
-          {project || 'parola.'}
+          {project || say`parola.`}
         </Typography>
         <Typography role="status" data-testid="talent-line" color="text.secondary" noWrap sx={{ flex: 1 }}>
           {lines[line]}
         </Typography>
         <TalentClock />
         <ThemeToggle />
-        <Button variant="outlined" color="inherit" onClick={() => leave()}>
-          Leave
-        </Button>
+        <Button variant="outlined" color="inherit" onClick={() => leave()}>{say`Leave`}</Button>
       </Box>
       <Sign />
       {unreached && line !== 'open' && (
         <Alert severity="warning" square>
-          {unreached} It is tried again by itself.
+          {say`${unreached} It is tried again by itself.`}
         </Alert>
       )}
       {microphone === 'failed' && (
@@ -88,7 +87,7 @@ export function SessionStep() {
         </Box>
         <Box
           component="aside"
-          aria-label="Level and recordings"
+          aria-label={say`Level and recordings`}
           sx={{
             width: 300,
             borderLeft: 1,
@@ -124,7 +123,7 @@ function AnswerText() {
   return (
     <Box sx={{ px: 2, py: 1.5, borderBottom: 1, borderColor: 'divider' }}>
       <CopyText
-        label="Send this text back to the studio; the line opens when they have pasted it"
+        label={say`Send this text back to the studio; the line opens when they have pasted it`}
         text={answerText}
       />
     </Box>
@@ -150,7 +149,7 @@ function Sign() {
         fontSize: recording ? 20 : 15,
       }}
     >
-      ● {recording ? 'You are being recorded' : 'Your microphone is open: the studio hears you'}
+      ● {recording ? say`You are being recorded` : say`Your microphone is open: the studio hears you`}
     </Box>
   );
 }

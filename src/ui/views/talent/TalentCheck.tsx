@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -14,15 +15,13 @@ export function TalentCheck() {
   return (
     <Box sx={{ mt: 2 }}>
       {running && <CheckStepList phase={phase} since={since} />}
-      {phase === 'done' && <AdviceList advice={[...advice]} label="What to do" />}
+      {phase === 'done' && <AdviceList advice={[...advice]} label={say`What to do`} />}
       {failure && <Alert severity="warning">{failure}</Alert>}
       {running ? (
-        <Button color="inherit" onClick={callOffCheck}>
-          Call off
-        </Button>
+        <Button color="inherit" onClick={callOffCheck}>{say`Call off`}</Button>
       ) : (
         <Button variant="outlined" onClick={() => void checkTalent()}>
-          {phase === 'done' ? 'Check again' : 'Sound check'}
+          {phase === 'done' ? say`Check again` : say`Sound check`}
         </Button>
       )}
     </Box>

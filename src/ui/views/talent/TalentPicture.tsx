@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import LinearProgress from '@mui/material/LinearProgress';
 import Typography from '@mui/material/Typography';
@@ -24,13 +25,13 @@ export function TalentPicture() {
         <Picture address={film.address} />
       ) : (
         <Box sx={{ position: 'absolute', inset: '45% 20% auto' }}>
-          <Typography sx={{ mb: 1 }}>
-            The picture is coming: {Math.floor((100 * film.here) / film.bytes)} %
-          </Typography>
+          <Typography
+            sx={{ mb: 1 }}
+          >{say`The picture is coming: ${Math.floor((100 * film.here) / film.bytes)} %`}</Typography>
           <LinearProgress
             variant="determinate"
             value={(100 * film.here) / film.bytes}
-            aria-label="The picture"
+            aria-label={say`The picture`}
           />
         </Box>
       )}

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import { useTalent } from '@/state/talent/talent';
@@ -16,25 +17,22 @@ export function TalentScript() {
         </Typography>
         <Box sx={{ fontFamily: serif, fontSize: 40, lineHeight: 1.35, my: 2 }}>{cue.text}</Box>
         {cue.note && <Typography sx={{ fontStyle: 'italic' }}>{cue.note}</Typography>}
-        {cue.next && (
-          <Typography color="text.secondary" sx={{ mt: 4 }}>
-            Then: {cue.next}
-          </Typography>
-        )}
+        {cue.next && <Typography color="text.secondary" sx={{ mt: 4 }}>{say`Then: ${cue.next}`}</Typography>}
       </Box>
     );
   }
   const lines = script?.lines ?? [];
   if (lines.length === 0)
     return (
-      <Typography color="text.secondary" sx={{ m: 'auto', px: 4, textAlign: 'center' }}>
-        What there is to read comes here from the studio.
-      </Typography>
+      <Typography
+        color="text.secondary"
+        sx={{ m: 'auto', px: 4, textAlign: 'center' }}
+      >{say`What there is to read comes here from the studio.`}</Typography>
     );
   return (
     <Box
       sx={{ flex: 1, overflowY: 'auto', px: '7%', py: '12vh' }}
-      aria-label={`Script of ${script?.part ?? ''}`}
+      aria-label={say`Script of ${script?.part ?? ''}`}
     >
       {lines.map(({ text }, index) => (
         <Box

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
@@ -13,15 +14,12 @@ export function TextStep() {
   const open = () => openHandText(text).catch((thrown: unknown) => setFailure(toParolaError(thrown).message));
   return (
     <>
-      <Typography variant="h1" sx={{ mb: 1 }}>
-        This link leads to no session
-      </Typography>
-      <Typography sx={{ mb: 3 }}>
-        Open the link of the studio once more, all of it, or ask for a new one. If the studio has sent you a
-        text instead, paste it here.
-      </Typography>
+      <Typography variant="h1" sx={{ mb: 1 }}>{say`This link leads to no session`}</Typography>
+      <Typography
+        sx={{ mb: 3 }}
+      >{say`Open the link of the studio once more, all of it, or ask for a new one. If the studio has sent you a text instead, paste it here.`}</Typography>
       <TextField
-        label="Text from the studio"
+        label={say`Text from the studio`}
         multiline
         minRows={4}
         maxRows={8}
@@ -40,9 +38,7 @@ export function TextStep() {
         disabled={text.trim() === ''}
         onClick={() => void open()}
         sx={{ mt: 2 }}
-      >
-        Go on
-      </Button>
+      >{say`Go on`}</Button>
     </>
   );
 }

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import { fadeShapes, type FadeShape } from '@/core/timeline/pieces';
 import * as editing from '@/state/sheet/editing';
 import { usePart } from '@/state/sheet/part';
@@ -7,9 +8,9 @@ import { useKeyText } from '../../../commands/keys';
 import { again, Heading, Item, StripMenu } from './StripMenu';
 
 const shapeNames: Record<FadeShape, string> = {
-  power: 'Even power',
-  straight: 'Straight',
-  smooth: 'Smooth',
+  power: say`Even power`,
+  straight: say`Straight`,
+  smooth: say`Smooth`,
 };
 const joinLengthsMs = [null, 2, 5, 20, 50, 200] as const;
 
@@ -19,7 +20,7 @@ export function JoinMenu({ disabled }: { disabled: boolean }) {
   const set = editing.useEditSettings.setState;
   const keyText = useKeyText();
   return (
-    <StripMenu name="Joins" disabled={disabled} title="Split, trim, fades, crossfades">
+    <StripMenu name={say`Joins`} disabled={disabled} title={say`Split, trim, fades, crossfades`}>
       {(close) => [
         <CommandItem key="split" id="split" close={close} />,
         <CommandItem key="start" id="trimStart" close={close} />,
@@ -27,7 +28,7 @@ export function JoinMenu({ disabled }: { disabled: boolean }) {
         <CommandItem key="in" id="fadeIn" close={close} disabled={!selected} />,
         <CommandItem key="out" id="fadeOut" close={close} disabled={!selected} />,
         <CommandItem key="clear" id="clearJoin" close={close} />,
-        <Heading key="h1">Shape of fades and joins</Heading>,
+        <Heading key="h1">{say`Shape of fades and joins`}</Heading>,
         ...fadeShapes.map((shape) => (
           <Item
             key={shape}
@@ -36,11 +37,11 @@ export function JoinMenu({ disabled }: { disabled: boolean }) {
             onClick={close(() => set({ fadeShape: shape, joinShape: shape }))}
           />
         )),
-        <Heading key="h2">{again('Join nearest the caret', keyText('setJoin'))}</Heading>,
+        <Heading key="h2">{again(say`Join nearest the caret`, keyText('setJoin'))}</Heading>,
         ...joinLengthsMs.map((joinMs) => (
           <Item
             key={joinMs ?? 'usual'}
-            name={joinMs === null ? 'Usual length' : `${joinMs} ms`}
+            name={joinMs === null ? say`Usual length` : `${joinMs} ms`}
             selected={settings.joinMs === joinMs}
             onClick={close(() => {
               set({ joinMs });

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Divider from '@mui/material/Divider';
@@ -15,32 +16,32 @@ export function LookMenu() {
   const speedSign = `${speed === 1 ? '' : ` · ${speed}×`}${loop ? ' · ↻' : ''}`;
   return (
     <StripMenu
-      name={`${rowLength(secondsPerRow)} per row${speedSign}`}
-      title="How the sheet looks, and how it is played"
+      name={say`${rowLength(secondsPerRow)} per row${speedSign}`}
+      title={say`How the sheet looks, and how it is played`}
     >
       {(close) => [
-        <Heading key="h1">A row shows</Heading>,
+        <Heading key="h1">{say`A row shows`}</Heading>,
         <Choices
           key="rows"
-          label="Seconds per row"
+          label={say`Seconds per row`}
           values={secondsPerRowChoices}
           current={secondsPerRow}
           name={rowLength}
           onChoose={(value) => close(() => setView({ secondsPerRow: value }))()}
         />,
-        <Heading key="h2">Height</Heading>,
+        <Heading key="h2">{say`Height`}</Heading>,
         <Choices
           key="height"
-          label="Height"
+          label={say`Height`}
           values={staveScaleChoices}
           current={staveScale}
           name={(value) => `${value}×`}
           onChoose={(value) => close(() => setView({ staveScale: value }))()}
         />,
-        <Heading key="h3">Played at its own pitch</Heading>,
+        <Heading key="h3">{say`Played at its own pitch`}</Heading>,
         <Choices
           key="speed"
-          label="Playing speed"
+          label={say`Playing speed`}
           values={speedChoices}
           current={speed}
           name={(value) => `${value}×`}
@@ -51,14 +52,14 @@ export function LookMenu() {
           key="spectrum"
           id="spectrum"
           close={close}
-          name={picture === 'wave' ? 'Spectrum in place of the wave' : 'Wave in place of the spectrum'}
+          name={picture === 'wave' ? say`Spectrum in place of the wave` : say`Wave in place of the spectrum`}
         />,
-        <CommandItem key="loupe" id="loupe" close={close} name={loupe ? 'Close the loupe' : 'Loupe'} />,
+        <CommandItem key="loupe" id="loupe" close={close} name={loupe ? say`Close the loupe` : say`Loupe`} />,
         <CommandItem
           key="loop"
           id="loop"
           close={close}
-          name={loop ? 'Play a selection once' : 'Play a selection again and again'}
+          name={loop ? say`Play a selection once` : say`Play a selection again and again`}
         />,
         <CommandItem key="prompter" id="prompter" close={close} />,
         <CommandItem key="keys" id="allKeys" close={close} />,

@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import Divider from '@mui/material/Divider';
 import { useClipboard } from '@/state/sheet/editing';
 import { usePart } from '@/state/sheet/part';
@@ -9,7 +10,7 @@ export function PassageMenu({ disabled }: { disabled: boolean }) {
   const selected = usePart((state) => state.selection !== null);
   const passage = useClipboard((state) => state.passage);
   return (
-    <StripMenu name="Passage" disabled={disabled} title="Cut, paste, move, level">
+    <StripMenu name={say`Passage`} disabled={disabled} title={say`Cut, paste, move, level`}>
       {(close) => [
         <CommandItem key="cut" id="cut" close={close} disabled={!selected} />,
         <CommandItem key="copy" id="copy" close={close} disabled={!selected} />,

@@ -1,4 +1,5 @@
 'use client';
+import { decimal, say } from '@/texts/say';
 import * as editing from '@/state/sheet/editing';
 import { usePart } from '@/state/sheet/part';
 import { cleanPauses } from '@/state/finds/pauseCleaning';
@@ -20,7 +21,7 @@ export function RoomMenu({ disabled }: { disabled: boolean }) {
   const { pauseSeconds } = editing.useEditSettings();
   const keyText = useKeyText();
   return (
-    <StripMenu name="Room" disabled={disabled} title="Room tone and pauses">
+    <StripMenu name={say`Room`} disabled={disabled} title={say`Room tone and pauses`}>
       {(close) => [
         <Heading key="tone">{describeTone(tone)}</Heading>,
         <CommandItem key="where" id="showTone" close={close} disabled={!tone || tone.origin === 'check'} />,
@@ -29,20 +30,20 @@ export function RoomMenu({ disabled }: { disabled: boolean }) {
           key="find"
           id="findTone"
           close={close}
-          name={tone ? 'Find room tone again' : 'Find room tone'}
+          name={tone ? say`Find room tone again` : say`Find room tone`}
         />,
         <CommandItem key="use" id="selectionIsTone" close={close} disabled={!selected} />,
         <CommandItem key="patch" id="patchTone" close={close} disabled={!selected} />,
         <CommandItem key="silence" id="silence" close={close} disabled={!selected} />,
-        <Heading key="all">Room tone in all pauses of the part</Heading>,
+        <Heading key="all">{say`Room tone in all pauses of the part`}</Heading>,
         ...breathChoices.map((db) => (
           <Item
             key={`breath${db}`}
-            name={db === 0 ? 'Keep breaths as they are' : `Breaths ${db} dB softer`}
+            name={db === 0 ? say`Keep breaths as they are` : say`Breaths ${db} dB softer`}
             onClick={close(() => void cleanPauses({ breathsLowerDb: db }))}
           />
         )),
-        <Heading key="pause">{again('Length of the pause at the caret', keyText('setPause'))}</Heading>,
+        <Heading key="pause">{again(say`Length of the pause at the caret`, keyText('setPause'))}</Heading>,
         ...pauseChoices.map((seconds) => (
           <Item
             key={`pause${seconds}`}
@@ -66,8 +67,8 @@ const origins = {
 } as const;
 
 function describeTone(tone: ReturnType<typeof toneNow>): string {
-  if (!tone) return 'Room tone: none yet';
+  if (!tone) return say`Room tone: none yet`;
   const over = tone.levelDbfs - loudestToneDbfs;
-  const level = `${tone.levelDbfs.toFixed(1).replace('-', '−')} dBFS`;
-  return `Room tone: ${level}, ${origins[tone.origin]}${over > 0 ? ` — ${over.toFixed(1)} dB over −60` : ''}`;
+  const level = `${decimal(tone.levelDbfs, 1).replace('-', '−')} dBFS`;
+  return say`Room tone: ${level}, ${origins[tone.origin]}${over > 0 ? say` — ${decimal(over, 1)} dB over −60` : ''}`;
 }

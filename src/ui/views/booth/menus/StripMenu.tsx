@@ -1,4 +1,5 @@
 'use client';
+import { say } from '@/texts/say';
 import ExpandMore from '@mui/icons-material/ExpandMore';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -96,4 +97,4 @@ export const Heading = ({ children }: { children: ReactNode }) => (
 );
 
 /** A heading over choices that a key repeats. */
-export const again = (what: string, key: string) => (key ? `${what} (${key} again)` : what);
+export const again = (what: string, key: string) => (key ? say`${what} (${key} again)` : what);

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Menu from '@mui/material/Menu';
@@ -36,18 +37,23 @@ export function BandSentence({ band, disabled, onDraft, onChange, onRemove }: Ba
   return (
     <Box>
       <ChoiceInPlace
-        label="Shape of the band"
+        label={say`Shape of the band`}
         value={band.shape}
         choices={Object.entries(shapeNames).map(([key, name]) => ({ key, name }))}
         disabled={disabled}
         onChange={(key) => onChange({ shape: key as BandShape })}
-      />{' '}
-      at {number('hertz', 'Frequency of the band', 'Hz', 0)}
-      {hasGain(band.shape) && <>, {number('gainDb', 'Gain of the band', 'dB', 1)}</>}, Q{' '}
-      {number('q', 'Q of the band', '', 1)}{' '}
-      <Button size="small" color="inherit" disabled={disabled} onClick={onRemove} sx={{ minWidth: 0, py: 0 }}>
-        Remove
-      </Button>
+      />
+      {say` at `}
+      {number('hertz', say`Frequency of the band`, 'Hz', 0)}
+      {hasGain(band.shape) && <>, {number('gainDb', say`Gain of the band`, 'dB', 1)}</>}, Q{' '}
+      {number('q', say`Q of the band`, '', 1)}{' '}
+      <Button
+        size="small"
+        color="inherit"
+        disabled={disabled}
+        onClick={onRemove}
+        sx={{ minWidth: 0, py: 0 }}
+      >{say`Remove`}</Button>
     </Box>
   );
 }
@@ -62,9 +68,7 @@ export function AddBand({ disabled, onAdd }: { disabled: boolean; onAdd: (shape:
         disabled={disabled}
         aria-haspopup="menu"
         onClick={(event) => setAnchor(event.currentTarget)}
-      >
-        + Add a band
-      </Button>
+      >{say`+ Add a band`}</Button>
       <Menu anchorEl={anchor} open={!!anchor} onClose={() => setAnchor(null)}>
         {(Object.keys(shapeNames) as BandShape[]).map((shape) => (
           <MenuItem

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { yupResolver } from '@hookform/resolvers/yup';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -62,9 +63,9 @@ export function ChainDialog({ voice, timeline }: { voice: string; timeline: Time
       aria-labelledby="chains-title"
       transitionDuration={0}
     >
-      <DialogTitle id="chains-title">Chains for {name}</DialogTitle>
+      <DialogTitle id="chains-title">{say`Chains for ${name}`}</DialogTitle>
       <DialogContent sx={{ pb: 0 }}>
-        <input {...getInputProps()} aria-label="A chain file" />
+        <input {...getInputProps()} aria-label={say`A chain file`} />
         {[...own, ...builtInChains].map((saved, index) => (
           <Box
             key={saved.name}
@@ -84,50 +85,48 @@ export function ChainDialog({ voice, timeline }: { voice: string; timeline: Time
               </Typography>
             </Box>
             {own.includes(saved) && (
-              <Button size="small" color="inherit" onClick={() => void forgetChain(saved.name)}>
-                Forget
-              </Button>
+              <Button
+                size="small"
+                color="inherit"
+                onClick={() => void forgetChain(saved.name)}
+              >{say`Forget`}</Button>
             )}
-            <Button size="small" color="inherit" onClick={() => saveChainFile(saved)}>
-              Save as a file
-            </Button>
+            <Button
+              size="small"
+              color="inherit"
+              onClick={() => saveChainFile(saved)}
+            >{say`Save as a file`}</Button>
             <Button
               size="small"
               variant="outlined"
               disabled={readOnly}
               onClick={() => take(saved)}
-              aria-label={`Use ${saved.name}`}
-            >
-              Use
-            </Button>
+              aria-label={say`Use ${saved.name}`}
+            >{say`Use`}</Button>
           </Box>
         ))}
       </DialogContent>
       <DialogActions sx={{ flexWrap: 'wrap', justifyContent: 'flex-start' }}>
-        <Button disabled={!has} onClick={() => setView('keep')}>
-          Keep this voice’s chain …
-        </Button>
-        <Button disabled={!has} onClick={() => saveChainFile({ ...chain, note: '' })}>
-          Save it as a file
-        </Button>
-        <Button onClick={open}>Open a file …</Button>
-        <Button disabled={!has || readOnly} onClick={() => setView('share')}>
-          Use it on other voices …
-        </Button>
+        <Button disabled={!has} onClick={() => setView('keep')}>{say`Keep this voice’s chain …`}</Button>
+        <Button
+          disabled={!has}
+          onClick={() => saveChainFile({ ...chain, note: '' })}
+        >{say`Save it as a file`}</Button>
+        <Button onClick={open}>{say`Open a file …`}</Button>
+        <Button
+          disabled={!has || readOnly}
+          onClick={() => setView('share')}
+        >{say`Use it on other voices …`}</Button>
         <Button
           color="inherit"
           disabled={!has || readOnly}
           onClick={() => {
-            setChain(voice, emptyChain, 'no chain');
+            setChain(voice, emptyChain, say`no chain`);
             close();
           }}
-        >
-          Take it away
-        </Button>
+        >{say`Take it away`}</Button>
         <Box sx={{ flex: 1 }} />
-        <Button color="inherit" onClick={close}>
-          Close
-        </Button>
+        <Button color="inherit" onClick={close}>{say`Close`}</Button>
       </DialogActions>
     </Dialog>
   );
@@ -136,9 +135,12 @@ export function ChainDialog({ voice, timeline }: { voice: string; timeline: Time
 const keepSchema = object({
   name: string()
     .trim()
-    .required('Give the chain a name.')
-    .max(60, 'A name of a chain has at most 60 letters.'),
-  note: string().trim().default('').max(300, 'What a chain is for takes at most 300 letters.'),
+    .required(say`Give the chain a name.`)
+    .max(60, say`A name of a chain has at most 60 letters.`),
+  note: string()
+    .trim()
+    .default('')
+    .max(300, say`What a chain is for takes at most 300 letters.`),
 });
 
 function KeepChain({ voice, initial, onClose }: { voice: string; initial: string; onClose: () => void }) {
@@ -161,11 +163,11 @@ function KeepChain({ voice, initial, onClose }: { voice: string; initial: string
       transitionDuration={0}
     >
       <form onSubmit={(event) => void keep(event)}>
-        <DialogTitle id="keep-title">Keep this chain</DialogTitle>
+        <DialogTitle id="keep-title">{say`Keep this chain`}</DialogTitle>
         <DialogContent>
           <TextField
             {...register('name')}
-            label="Name"
+            label={say`Name`}
             autoFocus
             fullWidth
             margin="dense"
@@ -174,7 +176,7 @@ function KeepChain({ voice, initial, onClose }: { voice: string; initial: string
           />
           <TextField
             {...register('note')}
-            label="What it is for"
+            label={say`What it is for`}
             fullWidth
             margin="dense"
             error={!!errors.note}
@@ -182,12 +184,8 @@ function KeepChain({ voice, initial, onClose }: { voice: string; initial: string
           />
         </DialogContent>
         <DialogActions>
-          <Button color="inherit" onClick={onClose}>
-            Cancel
-          </Button>
-          <Button type="submit" variant="contained">
-            Keep
-          </Button>
+          <Button color="inherit" onClick={onClose}>{say`Cancel`}</Button>
+          <Button type="submit" variant="contained">{say`Keep`}</Button>
         </DialogActions>
       </form>
     </Dialog>
@@ -212,15 +210,15 @@ function ShareChain({ from, onClose }: { from: OtherVoice; onClose: () => void }
       aria-labelledby="share-title"
       transitionDuration={0}
     >
-      <DialogTitle id="share-title">Use this chain on</DialogTitle>
+      <DialogTitle id="share-title">{say`Use this chain on`}</DialogTitle>
       <DialogContent>
-        {voices.length === 0 && 'There is no other voice in this project.'}
+        {voices.length === 0 && say`There is no other voice in this project.`}
         {voices.length > 1 && (
           <FormControlLabel
             control={
               <Checkbox checked={all} onChange={() => setChosen(all ? new Set() : new Set(voices.keys()))} />
             }
-            label="All of them"
+            label={say`All of them`}
           />
         )}
         {voices.map(({ part, name, partId, voice }, index) => (
@@ -233,9 +231,7 @@ function ShareChain({ from, onClose }: { from: OtherVoice; onClose: () => void }
         ))}
       </DialogContent>
       <DialogActions>
-        <Button color="inherit" onClick={onClose}>
-          Cancel
-        </Button>
+        <Button color="inherit" onClick={onClose}>{say`Cancel`}</Button>
         <Button
           variant="contained"
           disabled={chosen.size === 0}
@@ -246,9 +242,7 @@ function ShareChain({ from, onClose }: { from: OtherVoice; onClose: () => void }
             );
             onClose();
           }}
-        >
-          Use it
-        </Button>
+        >{say`Use it`}</Button>
       </DialogActions>
     </Dialog>
   );

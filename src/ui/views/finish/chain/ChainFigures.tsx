@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
@@ -41,9 +42,9 @@ export function ChainFigures({ timeline }: { timeline: Timeline }) {
   const shown = known ?? measured?.result ?? null;
   const name = timeline.tracks.find(({ id }) => id === voice)?.name ?? '';
   return (
-    <Box component="section" aria-label="Recorded and finished" sx={{ mb: 3, fontSize: 14 }}>
+    <Box component="section" aria-label={say`Recorded and finished`} sx={{ mb: 3, fontSize: 14 }}>
       <Typography variant="h3" component="h2">
-        {name}, before its level
+        {say`${name}, before its level`}
       </Typography>
       {measuring !== null && (
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
@@ -51,17 +52,15 @@ export function ChainFigures({ timeline }: { timeline: Timeline }) {
             variant="determinate"
             value={100 * measuring}
             sx={{ flex: 1 }}
-            aria-label="Measuring the chain"
+            aria-label={say`Measuring the chain`}
           />
           <Button
             size="small"
             color="inherit"
             onClick={endMeasuringChain}
-            aria-label="End measuring the chain"
+            aria-label={say`End measuring the chain`}
             sx={{ py: 0 }}
-          >
-            Stop
-          </Button>
+          >{say`Stop`}</Button>
         </Box>
       )}
       {shown && (
@@ -81,12 +80,13 @@ export function ChainFigures({ timeline }: { timeline: Timeline }) {
             <Box component="thead" sx={{ fontSize: 12, color: 'text.secondary' }}>
               <tr>
                 <th>
-                  <Box component="span" sx={{ position: 'absolute', clip: 'rect(0 0 0 0)' }}>
-                    Measure
-                  </Box>
+                  <Box
+                    component="span"
+                    sx={{ position: 'absolute', clip: 'rect(0 0 0 0)' }}
+                  >{say`Measure`}</Box>
                 </th>
-                <th>recorded</th>
-                <th>finished</th>
+                <th>{say`recorded`}</th>
+                <th>{say`finished`}</th>
               </tr>
             </Box>
             <tbody>
@@ -100,7 +100,7 @@ export function ChainFigures({ timeline }: { timeline: Timeline }) {
                 />
               ))}
               <tr>
-                <td>Speech over room</td>
+                <td>{say`Speech over room`}</td>
                 <td>{formatDb(shown.work.recorded.speechDbfs - shown.work.recorded.roomDbfs)}</td>
                 <td>
                   <b>{formatDb(shown.work.finished.speechDbfs - shown.work.finished.roomDbfs)}</b>
@@ -112,9 +112,11 @@ export function ChainFigures({ timeline }: { timeline: Timeline }) {
         </>
       )}
       {spec.unprocessed && (
-        <Typography variant="body2" color="warning.main" sx={{ mt: 0.5 }}>
-          “{spec.name}” wants the voice unprocessed: what is delivered goes without the chain.
-        </Typography>
+        <Typography
+          variant="body2"
+          color="warning.main"
+          sx={{ mt: 0.5 }}
+        >{say`“${spec.name}” wants the voice unprocessed: what is delivered goes without the chain.`}</Typography>
       )}
     </Box>
   );
@@ -142,7 +144,11 @@ function Figure({
       <Box
         component="td"
         title={
-          inside === null ? undefined : inside ? 'within the client’s limits' : 'outside the client’s limits'
+          inside === null
+            ? undefined
+            : inside
+              ? say`within the client’s limits`
+              : say`outside the client’s limits`
         }
         sx={{ color: inside === null ? undefined : inside ? 'success.main' : 'warning.main' }}
       >
@@ -160,8 +166,8 @@ function Lifted({ liftedDb }: { liftedDb: number }) {
   return (
     <Typography variant="body2" color={liftedDb > 3 ? 'warning.main' : 'text.secondary'} sx={{ mt: 0.5 }}>
       {liftedDb > 0
-        ? `The chain brings the room ${formatDb(liftedDb)} nearer to the voice.`
-        : `The chain takes the room ${formatDb(-liftedDb)} further from the voice.`}
+        ? say`The chain brings the room ${formatDb(liftedDb)} nearer to the voice.`
+        : say`The chain takes the room ${formatDb(-liftedDb)} further from the voice.`}
     </Typography>
   );
 }

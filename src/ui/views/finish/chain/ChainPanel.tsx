@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import Add from '@mui/icons-material/Add';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -60,7 +61,7 @@ export function ChainPanel({ timeline }: { timeline: Timeline }) {
   return (
     <Box
       component="aside"
-      aria-label="Chain"
+      aria-label={say`Chain`}
       sx={{
         width: 318,
         flexShrink: 0,
@@ -76,7 +77,7 @@ export function ChainPanel({ timeline }: { timeline: Timeline }) {
         onChange={(_, id: string) => choose(id)}
         variant="scrollable"
         scrollButtons={false}
-        aria-label="Voices"
+        aria-label={say`Voices`}
         sx={{ minHeight: 41, borderBottom: 1, borderColor: 'divider', mx: -1.5, px: 1 }}
       >
         {timeline.tracks.map(({ id, name }) => (
@@ -91,18 +92,16 @@ export function ChainPanel({ timeline }: { timeline: Timeline }) {
       <Box sx={{ display: 'flex', alignItems: 'center', my: 0.75 }}>
         <Typography variant="body2" color="text.secondary" sx={{ flex: 1, minWidth: 0 }} noWrap>
           {chain.steps.length === 0
-            ? 'No chain: as it was recorded'
+            ? say`No chain: as it was recorded`
             : chain.name
-              ? `Chain “${chain.name}”`
-              : 'A chain of its own'}
+              ? say`Chain “${chain.name}”`
+              : say`A chain of its own`}
         </Typography>
-        <Button size="small" onClick={() => chooseChains()} sx={{ flexShrink: 0 }}>
-          Chains …
-        </Button>
+        <Button size="small" onClick={() => chooseChains()} sx={{ flexShrink: 0 }}>{say`Chains …`}</Button>
       </Box>
       <DndContext id="chain" sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
         <Sortable ids={ids.join(' ')}>
-          <Box component="ol" aria-label="Steps" sx={{ m: 0, p: 0 }}>
+          <Box component="ol" aria-label={say`Steps`} sx={{ m: 0, p: 0 }}>
             {chain.steps.map((step, index) => (
               <StepCard
                 key={step.id}
@@ -120,10 +119,11 @@ export function ChainPanel({ timeline }: { timeline: Timeline }) {
       </DndContext>
       <AddStep voice={voice} timeline={timeline} disabled={readOnly} />
       {chain.steps.length === 0 && (
-        <Typography variant="body2" color="text.secondary" sx={{ mt: 1.5, px: 1 }}>
-          A chain is what this voice goes through before its level: the rumble off, pauses quieter, loud words
-          nearer. Recordings are never changed by it. Begin with a saved chain, or add a step.
-        </Typography>
+        <Typography
+          variant="body2"
+          color="text.secondary"
+          sx={{ mt: 1.5, px: 1 }}
+        >{say`A chain is what this voice goes through before its level: the rumble off, pauses quieter, loud words nearer. Recordings are never changed by it. Begin with a saved chain, or add a step.`}</Typography>
       )}
       {choosing && <ChainDialog voice={voice} timeline={timeline} />}
     </Box>
@@ -141,9 +141,7 @@ function AddStep({ voice, timeline, disabled }: { voice: string; timeline: Timel
         aria-haspopup="menu"
         onClick={(event) => setAnchor(event.currentTarget)}
         sx={{ ml: 0.5, mt: 0.5 }}
-      >
-        Add a step
-      </Button>
+      >{say`Add a step`}</Button>
       <Menu anchorEl={anchor} open={!!anchor} onClose={() => setAnchor(null)}>
         {kindsToAdd(chainOf(timeline, voice)).map((kind) => (
           <MenuItem

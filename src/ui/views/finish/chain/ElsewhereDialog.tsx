@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import Dialog from '@mui/material/Dialog';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
@@ -40,10 +41,10 @@ export function ElsewhereDialog({ onClose, onChoose }: Props) {
       transitionDuration={0}
     >
       <DialogTitle id="elsewhere-title">
-        {within ? `A part of “${within.name}”` : 'Another project'}
+        {within ? say`A part of “${within.name}”` : say`Another project`}
       </DialogTitle>
       <DialogContent>
-        {!within && list !== null && others.length === 0 && 'There is no other project in this browser.'}
+        {!within && list !== null && others.length === 0 && say`There is no other project in this browser.`}
         <List dense>
           {within
             ? within.parts.map(({ id, name }) => (

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
@@ -112,7 +113,7 @@ export function EqualiserPicture({ voice, step, rateHz, disabled }: Props) {
         ref={svg}
         viewBox={`0 0 ${width} ${height}`}
         role="group"
-        aria-label="Equaliser: bands over the long-term spectrum"
+        aria-label={say`Equaliser: bands over the long-term spectrum`}
         onDoubleClick={(event: React.MouseEvent) => {
           if (disabled) return;
           const { hertz, gainDb } = placeOf(event);
@@ -182,7 +183,7 @@ export function EqualiserPicture({ voice, step, rateHz, disabled }: Props) {
             strokeWidth={1.8}
             tabIndex={disabled ? -1 : 0}
             role="slider"
-            aria-label={`Band ${index + 1}, ${shapeNames[one.shape].toLowerCase()}`}
+            aria-label={say`Band ${index + 1}, ${shapeNames[one.shape].toLowerCase()}`}
             aria-valuemin={-18}
             aria-valuemax={18}
             aria-valuenow={one.gainDb}
@@ -208,14 +209,10 @@ export function EqualiserPicture({ voice, step, rateHz, disabled }: Props) {
       </Box>
       {matched ? (
         <Box sx={{ fontSize: 13, mt: 0.5 }} role="status">
-          The dashed line would bring it near “{matched.name}”: {matched.bands.length} bands within ±6 dB.
+          {say`The dashed line would bring it near “${matched.name}”: ${matched.bands.length} bands within ±6 dB.`}
           <Box sx={{ display: 'flex', gap: 1, ml: -0.6 }}>
-            <Button size="small" onClick={takeMatch}>
-              Take it
-            </Button>
-            <Button size="small" color="inherit" onClick={leaveMatch}>
-              Leave it
-            </Button>
+            <Button size="small" onClick={takeMatch}>{say`Take it`}</Button>
+            <Button size="small" color="inherit" onClick={leaveMatch}>{say`Leave it`}</Button>
           </Box>
         </Box>
       ) : (

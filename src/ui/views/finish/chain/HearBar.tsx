@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import Switch from '@mui/material/Switch';
@@ -8,9 +9,9 @@ import { toggleEqual } from '@/state/chain/chains';
 import { setChainHear, useChainHearing, type ChainHear } from '@/state/hearing/chainHearing';
 
 export const hearNames: Readonly<Record<ChainHear, string>> = {
-  finished: 'Finished',
-  recorded: 'As recorded',
-  taken: 'What is taken away',
+  finished: say`Finished`,
+  recorded: say`As recorded`,
+  taken: say`What is taken away`,
 };
 
 /** How a voice with a chain is heard, and whether the two are heard equally loud. */
@@ -33,7 +34,7 @@ export function HearBar() {
         exclusive
         size="small"
         value={hear}
-        aria-label="How this voice is heard"
+        aria-label={say`How this voice is heard`}
         onChange={(_, next: ChainHear | null) => next && setChainHear(next)}
       >
         {(Object.keys(hearNames) as ChainHear[]).map((key) => (
@@ -55,7 +56,7 @@ export function HearBar() {
       </ToggleButtonGroup>
       <FormControlLabel
         control={<Switch size="small" checked={equal} onChange={toggleEqual} />}
-        label={<Box sx={{ fontSize: 12.5, whiteSpace: 'nowrap' }}>equally loud</Box>}
+        label={<Box sx={{ fontSize: 12.5, whiteSpace: 'nowrap' }}>{say`equally loud`}</Box>}
         sx={{ m: 0 }}
       />
       <Box
@@ -67,7 +68,9 @@ export function HearBar() {
           textOverflow: 'ellipsis',
         }}
       >
-        {equal && equalDb !== null && `as recorded ${equalDb < 0 ? '' : '+'}${formatDb(equalDb)} to compare`}
+        {equal &&
+          equalDb !== null &&
+          say`as recorded ${equalDb < 0 ? '' : '+'}${formatDb(equalDb)} to compare`}
       </Box>
     </Box>
   );

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import Button from '@mui/material/Button';
 import Divider from '@mui/material/Divider';
 import Menu from '@mui/material/Menu';
@@ -29,10 +30,8 @@ export function MatchMenu({ voice, stepId, disabled }: { voice: string; stepId: 
         disabled={disabled}
         aria-haspopup="menu"
         onClick={(event) => setAnchor(event.currentTarget)}
-      >
-        Match to …
-      </Button>
-      <input {...getInputProps()} aria-label="A sound file to match to" />
+      >{say`Match to …`}</Button>
+      <input {...getInputProps()} aria-label={say`A sound file to match to`} />
       <Menu
         anchorEl={anchor}
         open={!!anchor}
@@ -45,18 +44,14 @@ export function MatchMenu({ voice, stepId, disabled }: { voice: string; stepId: 
             close();
             open();
           }}
-        >
-          A sound file …
-        </MenuItem>
+        >{say`A sound file …`}</MenuItem>
         <MenuItem
           dense
           onClick={() => {
             close();
             setElsewhere(true);
           }}
-        >
-          A part of another project …
-        </MenuItem>
+        >{say`A part of another project …`}</MenuItem>
         <Divider />
         {parts
           .filter(({ id }) => id !== openId)

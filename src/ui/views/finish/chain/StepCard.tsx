@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import DragIndicator from '@mui/icons-material/DragIndicator';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -68,7 +69,7 @@ export const StepCard = memo(function StepCard({ voice, step, number, last, work
           disabled={disabled}
           {...attributes}
           {...listeners}
-          aria-label={`Move ${name}`}
+          aria-label={say`Move ${name}`}
           sx={{ p: 0.25, ml: -0.75, color: 'text.secondary' }}
         >
           <DragIndicator sx={{ fontSize: 17 }} />
@@ -87,7 +88,7 @@ export const StepCard = memo(function StepCard({ voice, step, number, last, work
           checked={step.on}
           disabled={disabled}
           onChange={() => toggleStep(voice, step.id)}
-          slotProps={{ input: { 'aria-label': `${name} is on` } }}
+          slotProps={{ input: { 'aria-label': say`${name} is on` } }}
         />
       </Box>
       <Box sx={{ pl: 2.75, fontSize: 13.5, lineHeight: 1.6 }}>
@@ -100,21 +101,21 @@ export const StepCard = memo(function StepCard({ voice, step, number, last, work
         {chosen && (
           <Box sx={{ display: 'flex', flexWrap: 'wrap', ml: -0.75 }}>
             <Small
-              label={alone ? 'Hear all of them' : 'Hear it alone'}
+              label={alone ? say`Hear all of them` : say`Hear it alone`}
               disabled={!step.on}
               onClick={() => hearStepAlone(step.id)}
             />
             <Small
-              label="Earlier"
+              label={say`Earlier`}
               disabled={disabled || number === 1}
               onClick={() => placeStep(voice, step.id, number - 2)}
             />
             <Small
-              label="Later"
+              label={say`Later`}
               disabled={disabled || last}
               onClick={() => placeStep(voice, step.id, number)}
             />
-            <Small label="Take it away" disabled={disabled} onClick={() => removeStep(voice, step.id)} />
+            <Small label={say`Take it away`} disabled={disabled} onClick={() => removeStep(voice, step.id)} />
           </Box>
         )}
       </Box>
@@ -142,27 +143,23 @@ const percent = (share: number) => `${Math.round(100 * share)} %`;
 function Work({ work, rateHz }: { work: StepWork; rateHz: number }) {
   const { mostDb, at, usualDb, share, tooHard } = work;
   if (mostDb === 0)
-    return <Box sx={{ color: 'text.secondary', fontSize: 12.5 }}>Nothing to do in this part.</Box>;
+    return <Box sx={{ color: 'text.secondary', fontSize: 12.5 }}>{say`Nothing to do in this part.`}</Box>;
   const go = () => {
     const { timeline } = usePart.getState();
     setCaret(clockOf(timeline).heardToSheet(at));
   };
   return (
     <Box sx={{ fontSize: 12.5, color: 'text.secondary' }}>
-      Most {mostDb < 0 ? 'taken off' : 'put on'} {formatDb(Math.abs(mostDb))} at{' '}
+      {say`Most ${mostDb < 0 ? say`taken off` : say`put on`} ${formatDb(Math.abs(mostDb))} at `}
       <Button size="small" onClick={go} sx={{ minWidth: 0, p: 0, fontSize: 12.5, verticalAlign: 'baseline' }}>
         {formatTime(at / rateHz, true)}
       </Button>
-      {usualDb > 0 && (
-        <>
-          ; usually {formatDb(usualDb)}, on {percent(share)} of the reading
-        </>
-      )}
-      .
+      {usualDb > 0 && <>{say`; usually ${formatDb(usualDb)}, on ${percent(share)} of the reading`}</>}.
       {tooHard && (
-        <Box sx={{ color: 'warning.main' }} role="status">
-          It works hard on much of the reading: a little less would be heard less.
-        </Box>
+        <Box
+          sx={{ color: 'warning.main' }}
+          role="status"
+        >{say`It works hard on much of the reading: a little less would be heard less.`}</Box>
       )}
     </Box>
   );

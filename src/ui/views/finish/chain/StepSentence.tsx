@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import Button from '@mui/material/Button';
 import type { ReactNode } from 'react';
 import { settings, type Setting } from '@/core/chain/settings';
@@ -9,7 +10,7 @@ import { ChoiceInPlace } from '../../../components/ChoiceInPlace';
 import { ValueInPlace } from '../../../components/ValueInPlace';
 
 const decimalsOf = ({ by }: Setting) => (Number.isInteger(by) ? 0 : 1);
-const unitOf = ({ unit }: Setting) => (unit === 'to 1' ? 'to 1' : unit);
+const unitOf = ({ unit }: Setting) => (unit === 'to 1' ? say`to 1` : unit);
 
 interface Props {
   voice: string;
@@ -77,77 +78,104 @@ function sentence(
     case 'rumble':
       return (
         <>
-          Takes off what is under {value('hertz', 'Corner of the high-pass')},{' '}
-          {choice('slopeDb', 'Slope of the high-pass', { 12: '12 dB', 24: '24 dB', 48: '48 dB' })} an octave.
+          {say`Takes off what is under `}
+          {value('hertz', say`Corner of the high-pass`)},{' '}
+          {choice('slopeDb', say`Slope of the high-pass`, { 12: '12 dB', 24: '24 dB', 48: '48 dB' })}
+          {say` an octave.`}
         </>
       );
     case 'hum':
       return (
         <>
-          Mains of {choice('mainsHz', 'Mains frequency', { 50: '50 Hz', 60: '60 Hz' })} and its multiples{' '}
-          {step.harmonics.map((multiple) => multiple * step.mainsHz).join(', ')} Hz, each{' '}
-          {value('widthHz', 'Width of the notches')} wide.
-          {learn('Find them in the room tone')}
+          {say`Mains of `}
+          {choice('mainsHz', say`Mains frequency`, { 50: '50 Hz', 60: '60 Hz' })}
+          {say` and its multiples ${step.harmonics.map((multiple) => multiple * step.mainsHz).join(', ')} Hz, each `}
+          {value('widthHz', say`Width of the notches`)}
+          {say` wide.`}
+          {learn(say`Find them in the room tone`)}
         </>
       );
     case 'plosives':
       return (
         <>
-          Where it puffs {value('overDb', 'How far a puff stands out')} over the usual, what is under{' '}
-          {value('hertz', 'Where the low band ends')} goes down, at most{' '}
-          {value('mostDb', 'Most taken off a puff')}.
+          {say`Where it puffs `}
+          {value('overDb', say`How far a puff stands out`)}
+          {say` over the usual, what is under `}
+          {value('hertz', say`Where the low band ends`)}
+          {say` goes down, at most `}
+          {value('mostDb', say`Most taken off a puff`)}.
         </>
       );
     case 'room':
       return step.profile ? (
         <>
-          The room, learned from its tone, goes {value('amountDb', 'How much softer the room gets')} down.
-          {learn('Learn it again')}
+          {say`The room, learned from its tone, goes `}
+          {value('amountDb', say`How much softer the room gets`)}
+          {say` down.`}
+          {learn(say`Learn it again`)}
         </>
       ) : (
         <>
-          Does nothing yet: it has to hear the room alone first. Then the room goes{' '}
-          {value('amountDb', 'How much softer the room gets')} down.
-          {learn('Learn from the room tone')}
+          {say`Does nothing yet: it has to hear the room alone first. Then the room goes `}
+          {value('amountDb', say`How much softer the room gets`)}
+          {say` down.`}
+          {learn(say`Learn from the room tone`)}
         </>
       );
     case 'pauses':
       return <PausesSentence step={step} value={value} choice={choice} learn={learn} />;
     case 'equaliser':
       return step.bands.length === 0
-        ? 'No bands yet: double-click in the picture, or choose a shape under it.'
-        : `${step.bands.length === 1 ? 'One band' : `${step.bands.length} bands`} over the voice’s long-term spectrum.`;
+        ? say`No bands yet: double-click in the picture, or choose a shape under it.`
+        : say`${step.bands.length === 1 ? say`One band` : say`${step.bands.length} bands`} over the voice’s long-term spectrum.`;
     case 'sibilance':
       return (
         <>
-          What hisses above {value('hertz', 'Where hissing begins')}, over{' '}
-          {value('thresholdDb', 'Level of hissing that is too much')}, goes down, at most{' '}
-          {value('mostDb', 'Most taken off hissing')}.
+          {say`What hisses above `}
+          {value('hertz', say`Where hissing begins`)}
+          {say`, over `}
+          {value('thresholdDb', say`Level of hissing that is too much`)}
+          {say`, goes down, at most `}
+          {value('mostDb', say`Most taken off hissing`)}.
         </>
       );
     case 'phrases':
       return (
         <>
-          Phrases go towards {value('towardsDb', 'Level of phrases')}, up or down by at most{' '}
-          {value('mostDb', 'Most a phrase is turned')}, {value('seconds', 'How much is heard at once')} at a
-          time.
+          {say`Phrases go towards `}
+          {value('towardsDb', say`Level of phrases`)}
+          {say`, up or down by at most `}
+          {value('mostDb', say`Most a phrase is turned`)}, {value('seconds', say`How much is heard at once`)}
+          {say` at a time.`}
         </>
       );
     case 'even':
       return (
         <>
-          Above {value('thresholdDb', 'Threshold')} it goes {value('ratio', 'Ratio')}, knee{' '}
-          {value('kneeDb', 'Knee')}; quick {value('attackMs', 'Attack')}, back in{' '}
-          {value('releaseMs', 'Release')}; made up by {value('makeUpDb', 'Make-up')}. By{' '}
-          {choice('detector', 'Detector', { rms: 'RMS', peak: 'peaks' })}.
+          {say`Above `}
+          {value('thresholdDb', say`Threshold`)}
+          {say` it goes `}
+          {value('ratio', say`Ratio`)}
+          {say`, knee `}
+          {value('kneeDb', say`Knee`)}
+          {say`; quick `}
+          {value('attackMs', say`Attack`)}
+          {say`, back in `}
+          {value('releaseMs', say`Release`)}
+          {say`; made up by `}
+          {value('makeUpDb', say`Make-up`)}
+          {say`. By `}
+          {choice('detector', say`Detector`, { rms: 'RMS', peak: 'peaks' })}.
         </>
       );
     case 'ceiling':
       return (
         <>
-          {value('gainDb', 'Gain')} of gain, then no{' '}
-          {choice('peaks', 'Kind of peak', { true: 'true peak', sample: 'sample peak' })} over{' '}
-          {value('ceilingDb', 'Ceiling')}.
+          {value('gainDb', say`Gain`)}
+          {say` of gain, then no `}
+          {choice('peaks', say`Kind of peak`, { true: say`true peak`, sample: say`sample peak` })}
+          {say` over `}
+          {value('ceilingDb', say`Ceiling`)}.
         </>
       );
     default:
@@ -169,20 +197,29 @@ function PausesSentence({
   const bySpeech = step.by === 'speech' && step.roomDb !== null;
   return (
     <>
-      Goes by {choice('by', 'What closes the pauses', { level: 'the level', speech: 'the speech' })}:{' '}
+      {say`Goes by `}
+      {choice('by', say`What closes the pauses`, { level: say`the level`, speech: say`the speech` })}:{' '}
       {bySpeech ? (
-        <>where nothing stands out of the room it goes </>
+        <>{say`where nothing stands out of the room it goes `}</>
       ) : (
         <>
-          opens at {value('thresholdDb', 'Threshold of the pauses')}, closes{' '}
-          {value('hysteresisDb', 'Closes under that')} under it, then {value('ratio', 'Ratio of the pauses')}
-          ,{' '}
+          {say`opens at `}
+          {value('thresholdDb', say`Threshold of the pauses`)}
+          {say`, closes `}
+          {value('hysteresisDb', say`Closes under that`)}
+          {say` under it, then `}
+          {value('ratio', say`Ratio of the pauses`)},{' '}
         </>
       )}
-      {value('rangeDb', 'Most taken off pauses')} down {bySpeech ? '' : 'at most '}and never to silence. Open{' '}
-      {value('aheadMs', 'Opens ahead')} ahead, waits {value('holdMs', 'How long it waits')}, closes in{' '}
-      {value('closeMs', 'How long closing takes')}.
-      {step.by === 'speech' && learn(step.roomDb ? 'Hear the room again' : 'It has to hear the room first')}
+      {value('rangeDb', say`Most taken off pauses`)}
+      {say` down ${bySpeech ? '' : say`at most `}and never to silence. Open `}
+      {value('aheadMs', say`Opens ahead`)}
+      {say` ahead, waits `}
+      {value('holdMs', say`How long it waits`)}
+      {say`, closes in `}
+      {value('closeMs', say`How long closing takes`)}.
+      {step.by === 'speech' &&
+        learn(step.roomDb ? say`Hear the room again` : say`It has to hear the room first`)}
     </>
   );
 }

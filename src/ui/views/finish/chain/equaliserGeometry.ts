@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { clamp } from '@/core/base/units';
 import { equaliserSections } from '@/core/chain/chained';
 import { bandSettings } from '@/core/chain/settings';
@@ -30,12 +31,12 @@ export const dbOf = (y: number) =>
 
 /** What shapes are called. */
 export const shapeNames: Readonly<Record<BandShape, string>> = {
-  bell: 'Bell',
-  lowShelf: 'Low shelf',
-  highShelf: 'High shelf',
-  highPass: 'High-pass',
-  lowPass: 'Low-pass',
-  notch: 'Notch',
+  bell: say`Bell`,
+  lowShelf: say`Low shelf`,
+  highShelf: say`High shelf`,
+  highPass: say`High-pass`,
+  lowPass: say`Low-pass`,
+  notch: say`Notch`,
 };
 /** Whether a shape goes up and down. */
 export const hasGain = (shape: BandShape) =>
