@@ -24,6 +24,8 @@ export interface BrowserOptions {
   permission?: boolean;
   profile?: string;
   viewport?: { width: number; height: number };
+  /** What the browser prefers; English when missing. */
+  language?: string;
   /** A screen that is touched. */
   touch?: boolean;
   /** The whole browser, not the shell without a window. */
@@ -70,6 +72,7 @@ export async function openApp(options: BrowserOptions = {}): Promise<App> {
     ],
     viewport,
     hasTouch: options.touch === true,
+    locale: options.language ?? 'en-US',
     acceptDownloads: true,
     serviceWorkers: options.offline ? 'allow' : 'block',
   });

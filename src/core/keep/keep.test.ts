@@ -33,7 +33,7 @@ describe('room', () => {
 
   test.each([
     [0.5, 'less than a minute'],
-    [1.4, '1 minute'],
+    [1.4, 'one minute'],
     [29.9, '29 minutes'],
     [89, '89 minutes'],
     [150, '2 hours'],

@@ -83,8 +83,8 @@ describe('advice', () => {
 
   test('too loud and too quiet say how many dB, so that following it lands on target', () => {
     for (const speechDbfs of [-38, -32, -26, -23]) {
+      const measured = check({ speechDbfs });
       for (const profile of [quiet, noisy, headroom]) {
-        const measured = check({ speechDbfs });
         const [text] = adviseOn(measured, profile)
           .map((advice) => advice.text)
           .filter((line) => line.includes('loudest passage'));

@@ -86,7 +86,7 @@ export const groupNames: Readonly<Record<(typeof commandGroups)[number], string>
   Cues: say`Cues`,
   Mix: say`Mix`,
   Chain: say`Chain`,
-  Look: say`Look`,
+  Look: say`View`,
 };
 
 /**

@@ -398,8 +398,10 @@ describe.each([16, 64, 512, 1024, 2048])('spectra of frames of %d', (size) => {
     simd.spectra(audio, window, spectra);
     const made = new Float32Array(audio.length);
     simd.addFrames(spectra, new Float64Array(spectra.length / 2).fill(1), window, made);
+    let most = 0;
     for (let i = size / 2; i < audio.length - size / 2; i++)
-      expect(Math.abs(made[i] - audio[i])).toBeLessThan(1e-7);
+      most = Math.max(most, Math.abs(made[i] - audio[i]));
+    expect(most).toBeLessThan(1e-7);
   });
 
   test('a sine whose period fits stands in its bin alone, in the frame it is in', () => {

@@ -30,7 +30,7 @@ export function writeMeter(row: HTMLElement, peakDb: number, now: number): void 
   const bar = row.querySelector<HTMLElement>('[data-meter=bar]');
   const hold = row.querySelector<HTMLElement>('[data-meter=hold]');
   const text = row.querySelector<HTMLElement>('[data-meter=text]');
-  if (bar) bar.style.transform = say`scaleX(${meterShare(db).toFixed(3)})`;
+  if (bar) bar.style.transform = `scaleX(${meterShare(db).toFixed(3)})`;
   if (hold) hold.style.left = `${(100 * meterShare(held)).toFixed(1)}%`;
   if (hold) hold.style.opacity = Number.isFinite(held) && held > lowestDb ? '1' : '0';
   const told = Number.isFinite(held) ? decimal(held, 1).replace('-', '−') : '';

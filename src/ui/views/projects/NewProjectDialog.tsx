@@ -124,7 +124,7 @@ export function NewProjectDialog({
                   >
                     {sampleRatesHz.map((rate) => (
                       <MenuItem key={rate} value={rate}>
-                        {say`${rate / 1000} kHz`}
+                        {`${rate / 1000} kHz`}
                       </MenuItem>
                     ))}
                   </TextField>

@@ -48,7 +48,7 @@ export function SessionStep() {
         }}
       >
         <Typography component="h1" noWrap sx={{ fontFamily: serif, fontWeight: 650, fontSize: 20 }}>
-          {project || say`parola.`}
+          {project || 'parola.'}
         </Typography>
         <Typography role="status" data-testid="talent-line" color="text.secondary" noWrap sx={{ flex: 1 }}>
           {lines[line]}

@@ -69,7 +69,7 @@ function Paper({ children }: { children: ReactNode }) {
     <Box component="main" sx={{ maxWidth: 720, mx: 'auto', px: 3, py: 4 }}>
       <Box sx={{ display: 'flex', alignItems: 'center', mb: 4 }}>
         <Typography component="span" sx={{ fontFamily: serif, fontWeight: 700, fontSize: 22, flex: 1 }}>
-          {say`parola`}
+          parola
           <Box component="span" sx={{ color: 'error.main' }}>
             .
           </Box>
