@@ -58,7 +58,9 @@ export async function beginSession(): Promise<void> {
   const now = Date.now();
   const since = sessionSince(now, moments);
   const lastAt = lastBefore(since, moments);
-  set({ ...none, since, lastAt, lastInput: project.input, checks, shown: since === now && lastAt !== null });
+  // Who has asked for the card meanwhile has it.
+  const shown = get().shown || (since === now && lastAt !== null);
+  set({ ...none, since, lastAt, lastInput: project.input, checks, shown });
 }
 
 export const showSessionStart = (shown: boolean) => {

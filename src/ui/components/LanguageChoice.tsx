@@ -21,7 +21,7 @@ export function LanguageChoice() {
         color="inherit"
         size="small"
         disabled={!idle}
-        aria-label={say`Language: ${languages[language]}`}
+        aria-label={`${language}, ${say`Language: ${languages[language]}`}`}
         aria-haspopup="menu"
         title={say`Language: ${languages[language]}`}
         onClick={(event) => setAnchor(event.currentTarget)}

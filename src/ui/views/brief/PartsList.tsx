@@ -33,6 +33,7 @@ import { keepOpenAsTemplate } from '@/state/sheet/keepTemplate';
 import { addFurtherPart, removePart, selectPart } from '@/state/sheet/parts';
 import { useProject, type PartRecord } from '@/state/project/openProject';
 import { ConfirmDialog } from '../../components/ConfirmDialog';
+import { movingWords } from '../../components/movingWords';
 import { NameDialog } from '../../components/NameDialog';
 import { VirtualList } from '../../components/VirtualList';
 import { serif } from '../../theme/theme';
@@ -66,7 +67,13 @@ export function PartsList() {
       }}
     >
       <Typography variant="h2" sx={{ mb: 1.5 }}>{say`Parts`}</Typography>
-      <DndContext id="parts" sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+      <DndContext
+        id="parts"
+        sensors={sensors}
+        collisionDetection={closestCenter}
+        onDragEnd={drop}
+        accessibility={movingWords}
+      >
         <SortableContext items={ids} strategy={verticalListSortingStrategy}>
           <VirtualList
             items={parts}

@@ -1,4 +1,5 @@
 import { say } from '@/texts/say';
+import { movingWords } from '../../../components/movingWords';
 import Add from '@mui/icons-material/Add';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -99,7 +100,13 @@ export function ChainPanel({ timeline }: { timeline: Timeline }) {
         </Typography>
         <Button size="small" onClick={() => chooseChains()} sx={{ flexShrink: 0 }}>{say`Chains …`}</Button>
       </Box>
-      <DndContext id="chain" sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+      <DndContext
+        accessibility={movingWords}
+        id="chain"
+        sensors={sensors}
+        collisionDetection={closestCenter}
+        onDragEnd={drop}
+      >
         <Sortable ids={ids.join(' ')}>
           <Box component="ol" aria-label={say`Steps`} sx={{ m: 0, p: 0 }}>
             {chain.steps.map((step, index) => (
