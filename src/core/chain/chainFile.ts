@@ -153,7 +153,7 @@ export function chainToJson({ name, note, steps }: SavedChain): string {
 export const chainFromJson = (text: string): SavedChain =>
   readOwnFile(text, {
     what: say`chain file`,
-    kind: 'a chain',
+    kind: say`a chain`,
     field: 'parolaChain',
     version: chainFormatVersion,
     read: readChain,

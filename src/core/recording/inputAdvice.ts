@@ -13,9 +13,9 @@ const builtIn = /built[- ]?in|internal|integrated|laptop|macbook|webcam|facetime
 const headset = /bluetooth|hands[- ]?free|\bhfp\b|\bhsp\b|airpods|wireless headset/i;
 
 const processing = {
-  echoCancellation: 'echo cancellation',
-  noiseSuppression: 'noise suppression',
-  autoGainControl: 'automatic gain',
+  echoCancellation: say`echo cancellation`,
+  noiseSuppression: say`noise suppression`,
+  autoGainControl: say`automatic gain`,
 } as const;
 
 /**

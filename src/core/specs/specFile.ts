@@ -14,7 +14,7 @@ export const specToJson = (spec: Spec): string =>
 export const specFromJson = (text: string): Spec =>
   readOwnFile(text, {
     what: say`spec file`,
-    kind: 'a spec',
+    kind: say`a spec`,
     field: 'parolaSpec',
     version: formatVersion,
     read: (parsed) => specSchema.validateSync(parsed, { stripUnknown: true, abortEarly: false }),

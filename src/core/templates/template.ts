@@ -107,7 +107,7 @@ export function templateToJson({ tracks, ...template }: Template): string {
 export const templateFromJson = (text: string): Template =>
   readOwnFile(text, {
     what: 'template',
-    kind: 'a template',
+    kind: say`a template`,
     field: 'parolaTemplate',
     version: formatVersion,
     read: readTemplate,

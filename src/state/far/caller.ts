@@ -80,7 +80,7 @@ export class Caller {
     if (this.line !== line) return;
     this.side?.connect();
     changePerson(this.key, { state: 'open', trouble: '' });
-    note(this.name, 'Line open.');
+    note(this.name, say`Line open.`);
     clearInterval(this.beat);
     clearInterval(this.measure);
     this.beat = setInterval(() => this.side?.beat(performance.now()), beatMs);
@@ -98,7 +98,7 @@ export class Caller {
     unpatch(this.key);
     if (personOf(this.key)?.state !== 'refused') changePerson(this.key, { state: 'away' });
     const lost = personOf(this.key)?.lost ?? 0;
-    note(this.name, `Line down. ${decimal(100 * lost, 1)} % of its sound was lost.`);
+    note(this.name, say`Line down. ${decimal(100 * lost, 1)} % of its sound was lost.`);
   }
 
   close(reason: string): void {
@@ -157,7 +157,7 @@ export class Caller {
 
   private refuse() {
     if (++this.refused !== mostRefused) return;
-    note(this.name, 'Line closed: too much came that could not be understood.');
+    note(this.name, say`Line closed: too much came that could not be understood.`);
     changePerson(this.key, {
       trouble: say`Too much came over this line that nobody understands; it was closed.`,
     });
@@ -209,7 +209,7 @@ export class Caller {
         this.greeted = JSON.stringify(message);
         note(
           this.name,
-          `${message.input}, ${message.rateHz} Hz${message.granted && `, ${message.granted}`}. Consent to be recorded given at ${consent}.`,
+          say`${message.input}, ${message.rateHz} Hz${message.granted && `, ${message.granted}`}. Consent to be recorded given at ${consent}.`,
         );
         break;
       }

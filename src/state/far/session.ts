@@ -77,7 +77,7 @@ async function open(): Promise<void> {
       letter: (from, value) => void receive(from, value).catch(tellFault),
       reached: (error) => useFar.setState({ unreached: error?.message ?? '' }),
     });
-    note('Studio', 'Session opened.');
+    note('Studio', say`Session opened.`);
     // What has come before is shown, and laid where it is whole, before anybody comes.
     for (const { key, name, seat } of people) await callerFor(key, name, seat).ready();
   } catch (thrown) {
@@ -123,7 +123,7 @@ export async function renewLink(): Promise<void> {
 /** `inputStays` where another session follows: what is recorded goes on. */
 export function closeSession(reason = say`The studio has closed the session.`, inputStays = false): void {
   opening++;
-  if (useFar.getState().status === 'open') note('Studio', 'Session closed.');
+  if (useFar.getState().status === 'open') note('Studio', say`Session closed.`);
   for (const caller of callers.values()) caller.close(reason);
   for (const line of offered.values()) line.close();
   callers.clear();
@@ -169,7 +169,7 @@ async function knocked(key: string, name: string): Promise<void> {
       'info',
       say`${name.trim() || say`Somebody`} is at the door of the session. Let them in: Session …, below the sheet.`,
     );
-    note(name, 'Knocked.');
+    note(name, say`Knocked.`);
   }
   await tellTo(key, { kind: 'wait' });
 }
@@ -195,7 +195,7 @@ export async function admit(key: string): Promise<void> {
   const admitted = { ...person, seat, state: 'calling' as const };
   changePerson(key, admitted);
   remember({ key, name: person.name, seat });
-  note(person.name, 'Let in.');
+  note(person.name, say`Let in.`);
   await call(admitted);
 }
 
@@ -207,7 +207,7 @@ export async function refuse(key: string): Promise<void> {
   callers.delete(key);
   changePerson(key, { state: 'refused', seat: null });
   changeSession({ people: (sessionNow()?.people ?? []).filter((one) => one.key !== key) });
-  note(person.name, 'Not let in.');
+  note(person.name, say`Not let in.`);
   await tellTo(key, { kind: 'refused' });
 }
 
@@ -299,7 +299,7 @@ export async function answerByHand(text: string): Promise<void> {
   changePerson(key, { name, state: 'calling' });
   callers.get(key)?.rename(name);
   remember({ key, name, seat });
-  note(name, 'Let in, by a text.');
+  note(name, say`Let in, by a text.`);
 }
 
 // — Trying it alone —

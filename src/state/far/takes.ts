@@ -1,4 +1,4 @@
-import { decimal } from '@/texts/say';
+import { decimal, say } from '@/texts/say';
 import type { SourceRecord, TakeOverLine } from '@/storage/schema';
 import { currentEngine, type Engine } from '../hearing/engine';
 import { rateOfProject } from '../project/openProject';
@@ -70,6 +70,6 @@ export function closeFar({ id, name, line }: Begun, length: number): void {
     const caller = callerOf(person);
     if (length === 0) caller?.forget(id);
     else caller?.ended(id, line.startsAt - line.delaySeconds + length / rateOfProject());
-    if (length > 0) note(who, `${name} recorded, ${decimal(length / rateOfProject(), 1)} s.`);
+    if (length > 0) note(who, say`${name} recorded, ${decimal(length / rateOfProject(), 1)} s.`);
   }
 }

@@ -34,7 +34,7 @@ async function start(rateHz: number): Promise<Engine> {
     );
   }
   const context = new AudioContext({ sampleRate: rateHz, latencyHint: 'interactive' });
-  await within(loadWorklets(context), startMs, 'The browser does not start its sound. Reload the page.');
+  await within(loadWorklets(context), startMs, say`The browser does not start its sound. Reload the page.`);
   const bus = new GainNode(context);
   bus.connect(context.destination);
   await sendOutput(context).catch(() => (outputDevice = ''));
@@ -71,7 +71,7 @@ export async function startEngine(rateHz: number): Promise<Engine> {
     await within(
       current.context.resume(),
       wakeMs,
-      'The browser does not let sound begin. Click into the page, then try again.',
+      say`The browser does not let sound begin. Click into the page, then try again.`,
     );
   return current;
 }

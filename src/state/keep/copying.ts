@@ -121,7 +121,7 @@ async function permission(
 }
 
 const isAllowed = (folder: FileSystemDirectoryHandle) =>
-  within(permission(folder, 'queryPermission'), permissionMs, 'The browser does not answer.').catch(
+  within(permission(folder, 'queryPermission'), permissionMs, say`The browser does not answer.`).catch(
     () => false,
   );
 

@@ -39,7 +39,7 @@ export function stripsOf(timeline: Timeline): NamedStrip[] {
     ...timeline.tracks.map(({ id, name, side }) => named(id, name, side ? 'side' : 'voice')),
     ...guidesOf(timeline).map(({ id, name }) => named(id, name, 'guide')),
     ...bedsOf(timeline).map(({ id, name }) => named(id, name, 'bed')),
-    named(allOfIt, 'All together', 'all'),
+    named(allOfIt, say`All together`, 'all'),
   ];
 }
 

@@ -78,7 +78,7 @@ async function work(): Promise<void> {
   while (queue.length > 0) {
     const [{ task, settle, passing }] = queue;
     try {
-      await within(task(), longestMs, 'The storage of this browser does not answer.');
+      await within(task(), longestMs, say`The storage of this browser does not answer.`);
       queue.shift();
       attempts = 0;
       showLeft({ savedAt: Date.now() });

@@ -91,7 +91,7 @@ export async function recordCheck({
       loudest: stretchOf('loudest'),
       rateHz,
     });
-    const result = await within(measured, measureMs, 'Measuring it took too long. Check again.');
+    const result = await within(measured, measureMs, say`Measuring it took too long. Check again.`);
     if (!isWanted()) return null;
     kept = tone.source;
     return { result, tone };
@@ -127,7 +127,7 @@ export async function recordRoom({
     if (!isWanted()) return null;
     const silent = { source: stretch.sourceId, from: 0, frames: length };
     const measured = analysisClient.run('roomLevel', { silent, rateHz });
-    const levelDbfs = await within(measured, measureMs, 'Measuring it took too long. Record it again.');
+    const levelDbfs = await within(measured, measureMs, say`Measuring it took too long. Record it again.`);
     kept = isWanted();
     return kept ? { source: stretch.sourceId, frames: length, levelDbfs } : null;
   } finally {

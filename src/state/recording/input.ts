@@ -56,10 +56,10 @@ const set = useInput.setState;
 const get = useInput.getState;
 
 const readerNames = {
-  narration: 'Practice reader',
-  conversation: 'Practice reader, two voices',
-  interpretation: 'Practice interpreter',
-  cues: 'Practice reader, cue by cue',
+  narration: say`Practice reader`,
+  conversation: say`Practice reader, two voices`,
+  interpretation: say`Practice interpreter`,
+  cues: say`Practice reader, cue by cue`,
 } as const;
 
 export const inputName = (choice: InputChoice) => {

@@ -74,7 +74,7 @@ export async function openInput(
   const opened = await within(
     opening,
     answerMs,
-    'The browser has not said whether this input may be used. Choose it again, and answer its question.',
+    say`The browser has not said whether this input may be used. Choose it again, and answer its question.`,
   ).catch((error: unknown) => {
     // What comes too late is not left open.
     opening.then(({ input }) => input.close()).catch(() => undefined);

@@ -65,7 +65,7 @@ export function foundMarks(
   rateHz: number,
   idOf: (index: number) => string,
 ): Mark[] {
-  const names = { clap: 'Clap', clipped: 'Clipped', faint: 'Too faint' } as const;
+  const names = { clap: say`Clap`, clipped: say`Clipped`, faint: say`Too faint` } as const;
   const findings = live.findings
     .filter(({ at }) => at < length)
     .sort((a, b) => a.at - b.at)

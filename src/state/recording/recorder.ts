@@ -90,7 +90,7 @@ const readMs = 5000;
 async function storedResult(sourceId: string): Promise<TakeResult> {
   try {
     const read = Promise.all([sourceRecord(sourceId), storedFrames(sourceId)]);
-    const [record, frames] = await within(read, readMs, 'The storage of this browser does not answer.');
+    const [record, frames] = await within(read, readMs, say`The storage of this browser does not answer.`);
     const { handleFrames = 0, overrunFrames = 0 } = record ?? {};
     const length = Math.max(0, frames - handleFrames);
     return { sourceId, frames, handleFrames, length, overrunFrames, summary: noSummary };
@@ -199,7 +199,7 @@ export function recordStretch({ role, channel, atFrame, frames, rateHz, projectI
     endRecording(source.id, atFrame + frames, 0);
   });
   const ms = (frames / rateHz) * 1000 + checkSpareMs;
-  const done = within(whole, ms, 'No sound arrives from the input. Choose it again.').finally(() =>
+  const done = within(whole, ms, say`No sound arrives from the input. Choose it again.`).finally(() =>
     running.delete(source.id),
   );
   return { sourceId: source.id, done };

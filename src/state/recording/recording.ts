@@ -138,7 +138,7 @@ export async function begin(placement: Placement): Promise<void> {
     const { engine, runUp, companions, roundTripFrames } = await within(
       prepared,
       readyMs,
-      'Nothing was recorded: the browser did not get ready in time. Try again.',
+      say`Nothing was recorded: the browser did not get ready in time. Try again.`,
     );
     const { context, bus } = engine;
     const input = openedInput();

@@ -64,7 +64,7 @@ export async function checkLoopback(): Promise<RoundTrip> {
     const found = await within(
       analysisClient.run('loopback', { captured, rateHz }),
       searchMs,
-      'Looking for the clicks took too long. Check again.',
+      say`Looking for the clicks took too long. Check again.`,
     );
     if (!found) {
       throw new ParolaError(

@@ -299,7 +299,7 @@ function travel(direction: -1 | 1): Promise<void> {
     .then(async () => {
       const { id, historyAt } = usePart.getState();
       if (!id || !isWithin(historyAt + (direction < 0 ? -1 : 0))) return;
-      await within(readAround(id, historyAt), readMs, 'The storage of this browser does not answer.');
+      await within(readAround(id, historyAt), readMs, say`The storage of this browser does not answer.`);
       if (usePart.getState().historyAt === historyAt && !takeStep(direction)) tellUnreadable(direction);
     })
     .catch(notifyError)

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { within } from '@/core/base/waiting';
 import { together } from '@/core/speech/severalVoices';
 import { sentenceEnd, sentencePunch, sentencesOf, type Sentence } from '@/core/speech/sentences';
@@ -28,7 +29,7 @@ async function speechAround(timeline: Timeline, voices: Voices, frame: number): 
     analysisClient.run('speech', { pieces, range, sources: sourceLengths(), rateHz }),
   );
   return together(
-    await within(Promise.all(found), longestMs, 'Looking for sentences took too long. Try again.'),
+    await within(Promise.all(found), longestMs, say`Looking for sentences took too long. Try again.`),
   );
 }
 

@@ -194,7 +194,7 @@ export const showSent = (id: string, blocks: number) =>
 /** A block as it is sent; null where it is not on disk yet. */
 export async function blockToSend(id: string, index: number): Promise<Uint8Array<ArrayBuffer> | null> {
   const read = readBlock(id, index);
-  const audio = await within(read, readMs, 'The storage of this browser does not answer.');
+  const audio = await within(read, readMs, say`The storage of this browser does not answer.`);
   return audio ? writeBlockMessage({ recording: id, index, audio }) : null;
 }
 

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import type { LevelReading } from '@/core/loudness/levels';
 import type { InkPalette } from '../theme/palette';
 
@@ -82,7 +83,7 @@ function drawAim(
   context.font = font;
   context.textAlign = 'left';
   context.textBaseline = 'middle';
-  context.fillText('aim', box.right + 10, (box.top + box.bottom) / 2);
+  context.fillText(say`aim`, box.right + 10, (box.top + box.bottom) / 2);
 }
 
 function drawScale(

@@ -88,6 +88,6 @@ export const modWord = (platform: string) => (/mac|iphone|ipad/i.test(platform) 
 export function chordText(chord: Chord, platform: string): string {
   const parts = chord.split('+');
   const key = parts.pop() ?? '';
-  const modifiers = parts.map((part) => (part === 'mod' ? modWord(platform) : 'Shift'));
+  const modifiers = parts.map((part) => (part === 'mod' ? modWord(platform) : say`Shift`));
   return [...modifiers, words[key] ?? key.toUpperCase()].join(' ');
 }

@@ -109,7 +109,7 @@ function FixedLength() {
         size="small"
         fullWidth
         label={say`Stop by itself after (seconds)`}
-        placeholder="never"
+        placeholder={say`never`}
         value={text}
         error={wrong}
         helperText={wrong ? say`A length in seconds, up to four hours; empty for never.` : ' '}

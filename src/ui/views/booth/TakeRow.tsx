@@ -98,7 +98,7 @@ export function TakeRow({ take, onSheet, chosen }: Props) {
         <Text
           value={take.note ?? ''}
           label={say`Note on ${take.name}`}
-          placeholder="note"
+          placeholder={say`note`}
           onChange={(note) => changeTake(take, { note })}
           sx={{ fontStyle: 'italic', fontFamily: serif, fontSize: 13.5, flex: 1, ml: 0.5 }}
         />

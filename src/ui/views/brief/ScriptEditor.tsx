@@ -133,7 +133,17 @@ export function ScriptEditor({ part }: { part: PartRecord }) {
           {lines > 0 && <ExpectedLength text={text} />}
         </Typography>
       </Box>
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mt: 0.5, mb: 1 }}>
+      <Box
+        sx={{
+          display: 'flex',
+          alignItems: 'center',
+          flexWrap: 'wrap',
+          columnGap: 0.5,
+          mt: 0.5,
+          mb: 1,
+          '& button': { whiteSpace: 'nowrap' },
+        }}
+      >
         <Typography variant="body2" color="text.secondary" sx={{ flex: 1 }}>
           {say`A line is `}
           <ChoiceInPlace

@@ -266,7 +266,7 @@ function LimitRow({
         [`limits.${measure}.min`, say`${name}, lowest`],
         [`limits.${measure}.max`, say`${name}, highest`],
       ]}
-      placeholders={['lowest', 'highest']}
+      placeholders={[say`lowest`, say`highest`]}
       message={own?.min?.message ?? own?.max?.message}
       register={register}
     />

@@ -31,7 +31,7 @@ interface Props {
 const lostNames: Record<Lost, string> = {
   mark: say`The mark it holds on to is gone`,
   line: say`The line it holds on to is gone`,
-  clip: 'The sound it holds on to is gone',
+  clip: say`The sound it holds on to is gone`,
   words: say`Nobody has been heard to speak yet`,
 };
 

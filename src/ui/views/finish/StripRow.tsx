@@ -104,8 +104,8 @@ export function StripRow({ strip, chosen }: { strip: NamedStrip; chosen: boolean
         <span />
       ) : (
         <Box sx={{ display: 'flex', gap: 0.75 }}>
-          <Listen label="mute" of={name} on={muted} onToggle={() => toggleMutedOf(id)} />
-          <Listen label="solo" of={name} on={solo} onToggle={() => toggleSoloOf(id)} />
+          <Listen label={say`mute`} of={name} on={muted} onToggle={() => toggleMutedOf(id)} />
+          <Listen label={say`solo`} of={name} on={solo} onToggle={() => toggleSoloOf(id)} />
         </Box>
       )}
     </Box>
@@ -157,7 +157,7 @@ function DraftSlider({ label, value, lowest, highest, step, disabled, onDraft, o
 
 export function placeText(place: number): string {
   const share = Math.round(Math.abs(place) * 100);
-  if (share === 0) return 'middle';
+  if (share === 0) return say`middle`;
   return `${share === 100 ? '' : `${share} `}${place < 0 ? say`left` : say`right`}`;
 }
 

@@ -281,10 +281,10 @@ function MailWarning({ files, limitMb }: { files: PlannedFile[]; limitMb: number
 const mostCoverBytes = 5e6;
 
 const companions = {
-  report: 'Proof report, with several files',
-  marksCsv: 'Marks as CSV',
-  marksVtt: 'Marks as WebVTT',
-  script: 'Script with times',
+  report: say`Proof report, with several files`,
+  marksCsv: say`Marks as CSV`,
+  marksVtt: say`Marks as WebVTT`,
+  script: say`Script with times`,
 } as const;
 type Companion = keyof typeof companions;
 

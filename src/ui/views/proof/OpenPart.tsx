@@ -35,9 +35,9 @@ import { LoudnessChart } from './LoudnessChart';
 import { SpectrumChart } from './SpectrumChart';
 
 const charts = {
-  time: ['Over time', 'short-term loudness, 3 s, LUFS'],
-  levels: ['Levels', 'how long it is at each level: RMS of 50 ms, dBFS'],
-  spectrum: ['Spectrum', 'long-term mean in third-octave bands, dBFS'],
+  time: [say`Over time`, say`short-term loudness, 3 s, LUFS`],
+  levels: [say`Levels`, say`how long it is at each level: RMS of 50 ms, dBFS`],
+  spectrum: [say`Spectrum`, say`long-term mean in third-octave bands, dBFS`],
 } as const;
 type Chart = keyof typeof charts;
 

@@ -61,9 +61,9 @@ export function RoomMenu({ disabled }: { disabled: boolean }) {
 }
 
 const origins = {
-  found: 'found in this part',
-  check: 'from the sound check',
-  chosen: 'your choice',
+  found: say`found in this part`,
+  check: say`from the sound check`,
+  chosen: say`your choice`,
 } as const;
 
 function describeTone(tone: ReturnType<typeof toneNow>): string {
