@@ -470,6 +470,7 @@ test('in German every screen speaks German, numbers and dates too; the choice is
     .waitFor({ timeout: 60_000 });
   // A worker says what is wrong in the language of its page.
   await page.getByRole('link', { name: 'Kabine', exact: true }).click();
+  await page.getByTestId('sheet').waitFor();
   await page.keyboard.press('Shift+i');
   await page
     .getByLabel('Tondateien')

@@ -9,7 +9,6 @@ import {
   download,
   goTo,
   openApp,
-  openDemo,
   recorded,
   saved,
   takePlaced,
@@ -44,8 +43,13 @@ async function main() {
     await page.screenshot({ path: `docs/screenshots/${name}.png` });
   };
   try {
-    await openDemo(page);
+    await page.getByRole('button', { name: 'Show me the whole job in five steps' }).click();
+    await page.getByTestId('sheet').waitFor();
     await chooseInput(page, 'Practice reader');
+    await page.keyboard.press('!');
+    await shoot('first-visit');
+    await page.keyboard.press('!');
+    await page.getByRole('button', { name: 'End', exact: true }).click();
     // The first flub is struck, so that a strike is in the picture.
     await page.getByRole('tab', { name: 'Marks 2' }).click();
     await page.getByRole('button', { name: /^Go to Flub 1/ }).click();
@@ -193,7 +197,6 @@ async function main() {
     await dialogGone(page);
     await page.keyboard.press('Enter');
     await recorded(page, 9);
-    await shoot('two-inputs');
     await page.keyboard.press('Enter');
     await takePlaced(page);
     await page.getByRole('button', { name: /^Part: / }).click();
@@ -220,7 +223,6 @@ async function main() {
     await page.keyboard.press('Shift+Q');
     await page.getByLabel('Cue list').setInputFiles(list);
     await page.getByRole('button', { name: /^Take 7 cues/ }).waitFor();
-    await shoot('cue-list');
     await page.getByRole('button', { name: /^Take 7 cues/ }).click();
     await page.getByText('7 cues are on the cue sheet').waitFor();
     await page.getByText('7 cues are on the cue sheet').waitFor({ state: 'detached' });
@@ -278,6 +280,10 @@ async function main() {
     await page.getByRole('link', { name: 'Parola: all projects' }).click();
     await page.getByRole('heading', { name: 'Projects' }).waitFor();
     await shoot('projects');
+    await page.getByRole('button', { name: 'New project' }).click();
+    await page.getByLabel('Start from').click();
+    await page.getByRole('option', { name: /Interview podcast/ }).click();
+    await shoot('templates');
   } finally {
     await app.close();
     server.kill();

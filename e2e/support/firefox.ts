@@ -17,8 +17,8 @@ export interface Firefox {
 
 const readyMs = 20_000;
 
-async function until(what: string, done: () => boolean): Promise<void> {
-  const end = Date.now() + readyMs;
+async function until(what: string, done: () => boolean, ms = readyMs): Promise<void> {
+  const end = Date.now() + ms;
   while (!done()) {
     if (Date.now() > end) throw new Error(`${what} took too long`);
     await new Promise((resolve) => setTimeout(resolve, 100));
@@ -91,12 +91,12 @@ export async function openFirefox(locale = 'en-US'): Promise<Firefox> {
 /** The one file that has come, once all of it is there. */
 export async function downloaded(folder: string): Promise<string> {
   const files = () => readdirSync(folder).filter((name) => !name.endsWith('.part'));
-  await until(
-    'The download',
-    () =>
-      readdirSync(folder).length === 1 &&
-      files().length === 1 &&
-      statSync(path.join(folder, files()[0])).size > 0,
-  );
+  const isWhole = () => {
+    const [name] = files();
+    return (
+      readdirSync(folder).length === 1 && name !== undefined && statSync(path.join(folder, name)).size > 0
+    );
+  };
+  await until('The download', isWhole, 90_000);
   return path.join(folder, files()[0]);
 }

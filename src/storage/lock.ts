@@ -1,4 +1,3 @@
-import { say } from '@/texts/say';
 /**
  * One tab edits a project at a time. Resolves to a release function, or to null when another tab has it. The
  * lock ends by itself when the tab is closed or killed (Web Locks API).

@@ -1,8 +1,8 @@
 import german from './de.json';
 
 /**
- * The languages of the interface. Texts stand in the code in English, tagged with `say`; `npm run texts` lists
- * them in `en.json`, and each other language says all of them in a file beside it.
+ * The languages of the interface. Texts stand in the code in English, tagged with `say`; `npm run texts`
+ * lists them in `en.json`, and each other language says all of them in a file beside it.
  */
 export const languages = { en: 'English', de: 'Deutsch' } as const;
 export type Language = keyof typeof languages;

@@ -10,7 +10,6 @@ import type {
   ProjectRecord,
   RecordSettings,
   Route,
-  ScriptLine,
 } from '@/storage/schema';
 import { save, savePassing } from '../page/saving';
 import { isReadOnly, rememberPart, useProject } from './openProject';

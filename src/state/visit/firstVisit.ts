@@ -45,7 +45,9 @@ export const visitSteps = [
 export type VisitStep = (typeof visitSteps)[number];
 
 interface Visit {
-  /** Index of the step that is to be done; null when nobody is shown around, the number of steps at the end. */
+  /**
+   * Index of the step that is to be done; the number of steps at the end, null when nobody is shown around.
+   */
   step: number | null;
   /** It was gone through, or left: it is not offered by itself any more. */
   known: boolean;

@@ -5,8 +5,8 @@ import { language } from '@/texts/say';
 const never = () => () => undefined;
 
 /**
- * What is said to the user, in the browser alone: only there it is known in which language. A server would say
- * it in English.
+ * What is said to the user, in the browser alone: only there it is known in which language. A server would
+ * say it in English.
  */
 export function Spoken({ children }: { children: ReactNode }) {
   const here = useSyncExternalStore(

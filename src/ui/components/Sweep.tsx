@@ -1,5 +1,5 @@
 'use client';
-import { decimal, say } from '@/texts/say';
+import { decimal } from '@/texts/say';
 import Box from '@mui/material/Box';
 import { useEffect, useRef } from 'react';
 

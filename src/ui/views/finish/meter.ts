@@ -1,4 +1,4 @@
-import { decimal, say } from '@/texts/say';
+import { decimal } from '@/texts/say';
 /** What a meter shows, from left to right, in dBFS. */
 const lowestDb = -60;
 /** Where the peaks of a voice are to be; *common practice*. */

@@ -1,5 +1,4 @@
 'use client';
-import { say } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import { useEffect, useState, type ReactNode } from 'react';
