@@ -1,5 +1,5 @@
 // What demo and verify share: plain JavaScript, since it runs before anything is installed.
-import { execFileSync, spawn, spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
@@ -73,22 +73,20 @@ const debianPackages = {
   'asterisk-core-sounds-it-g722': '/usr/share/asterisk/sounds/it_IT_m_Carlo',
 };
 
-/** Installs the Debian packages that are missing; says what to do where that is not possible. */
-export function installDebianPackages() {
+/**
+ * Installs the Debian packages that are missing, beside whatever else is done; rejects with what to do where
+ * that is not possible.
+ */
+export async function installDebianPackages() {
   const missing = Object.keys(debianPackages).filter((name) => !existsSync(debianPackages[name]));
   if (missing.length === 0) return;
   console.log(`Installing ${missing.join(', ')} …`);
-  try {
-    const apt = (args) =>
-      execFileSync('apt-get', args, {
-        stdio: ['ignore', 'ignore', 'inherit'],
-        env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
-      });
-    apt(['update', '-qq']);
-    apt(['install', '-y', '-qq', '--no-install-recommends', ...missing]);
-  } catch {
+  process.env.DEBIAN_FRONTEND = 'noninteractive';
+  const installed =
+    (await start('apt-get', ['update', '-qq'])) &&
+    (await start('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...missing]));
+  if (!installed)
     throw new Error(
       `The checks need ${missing.join(', ')}: install them as root (apt-get install ${missing.join(' ')}).`,
     );
-  }
 }

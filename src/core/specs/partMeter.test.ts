@@ -122,12 +122,12 @@ describe('measuring again after an edit', () => {
     expect(fresh.framesMeasured).toBe(heardFramesOf(edited));
   });
 
-  test('one edit after another, under a ceiling too: twelve steps of every kind are each as if measured anew', async () => {
+  test('one edit after another, of every kind, under a ceiling too: each is as if measured anew', async () => {
     const random = seededRandom(11);
     let timeline = withOutput(part(), limited);
     let last = await measure(timeline, null);
     let saved = 0;
-    for (let step = 0; step < 12; step++) {
+    for (let step = 0; step < 6; step++) {
       const from = at(random() * 70 + 10);
       const range = { from, to: from + at(random() * 2 + 0.1) };
       const kinds: ((t: Timeline) => Timeline)[] = [
