@@ -4,13 +4,7 @@ import type { LevelChoice } from '@/core/recording/levelProfiles';
 import type { Spec } from '@/core/specs/spec';
 import { updatePart } from '@/storage/parts';
 import { updateProject } from '@/storage/projects';
-import type {
-  InputChoice,
-  PartRecord,
-  ProjectRecord,
-  RecordSettings,
-  Route,
-} from '@/storage/schema';
+import type { InputChoice, PartRecord, ProjectRecord, RecordSettings, Route } from '@/storage/schema';
 import { save, savePassing } from '../page/saving';
 import { isReadOnly, rememberPart, useProject } from './openProject';
 

@@ -141,10 +141,10 @@ export function ScriptEditor({ part }: { part: PartRecord }) {
           columnGap: 0.5,
           mt: 0.5,
           mb: 1,
-          '& button': { whiteSpace: 'nowrap' },
+          '& button': { whiteSpace: 'nowrap', px: 1, minWidth: 0 },
         }}
       >
-        <Typography variant="body2" color="text.secondary" sx={{ flex: 1 }}>
+        <Typography variant="body2" color="text.secondary" sx={{ flex: '1 0 auto', whiteSpace: 'nowrap' }}>
           {say`A line is `}
           <ChoiceInPlace
             label={say`What a line of the script is, when text is pasted or read`}
