@@ -33,6 +33,7 @@ import { showSession, useFar } from '@/state/far/far';
 import { toggleTalk } from '@/state/far/sound';
 import { toggleFilmWindow } from '@/state/hearing/filmWindow';
 import { showKeeping } from '@/state/keep/keeping';
+import { saveBackup, useReminding } from '@/state/keep/reminding';
 import { nextHear } from '@/state/hearing/listening';
 import { stopToEdit } from '@/state/hearing/playing';
 import { duckChosen, softenChosen } from '@/state/mix/ducking';
@@ -214,6 +215,13 @@ const table = {
     keys: ['k'],
     when: 'always',
     run: () => void openSoundCheck(),
+  },
+  saveBackup: {
+    label: say`Save a project file; where there is one already, only what is new`,
+    group: 'Look',
+    keys: ['$'],
+    when: 'editing',
+    run: () => void saveBackup(useReminding.getState().hasFile),
   },
   recordTone: {
     label: say`Record ten seconds of room tone; again: call it off`,

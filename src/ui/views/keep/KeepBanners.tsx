@@ -9,6 +9,7 @@ import { showKeeping } from '@/state/keep/keeping';
 import { dismissReminder, isDue, saveBackup, useReminding } from '@/state/keep/reminding';
 import { useMinutesLeft } from '@/state/keep/space';
 import { isEditable, useTransport } from '@/state/hearing/transport';
+import { useKeyText } from '../../commands/keys';
 
 /** What endangers the project: little room, audio that is missing, no copy of what was recorded. */
 export function KeepBanners({ onRepaired }: { onRepaired: () => void }) {
@@ -69,6 +70,7 @@ function DamageWarning({ onRepaired }: { onRepaired: () => void }) {
 function Reminder() {
   const reminding = useReminding();
   const copying = useCopying();
+  const keyText = useKeyText();
   const idle = useTransport(isEditable);
   if (!isDue(reminding, copying) || !idle) return null;
   const { hours, hasFile } = reminding;
@@ -80,7 +82,7 @@ function Reminder() {
       action={
         <>
           <Button color="inherit" size="small" onClick={() => void saveBackup(hasFile)}>
-            {hasFile ? say`Save what is new` : say`Save a project file`}
+            {hasFile ? say`Save what is new` : say`Save a project file`} {keyText('saveBackup')}
           </Button>
           <Button
             color="inherit"
