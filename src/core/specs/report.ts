@@ -1,4 +1,3 @@
-import { decimal } from '../../texts/say';
 import { escapeHtml } from '../base/text';
 import { appName } from '../base/version';
 import { formatBytes, formatDb, formatTime } from '../base/units';
@@ -109,7 +108,7 @@ export const reportCsv = ({ spec, files }: Report): string =>
       ...Object.fromEntries(
         Object.entries(valuesOf(spec, file.judged)).map(([measure, value]) => [
           measure,
-          value === null || !Number.isFinite(value) ? null : Number(decimal(value, 3)),
+          value === null || !Number.isFinite(value) ? null : Number(value.toFixed(3)),
         ]),
       ),
       chain: file.chains?.join(' ') || null,
