@@ -62,9 +62,13 @@ export function say(parts: TemplateStringsArray, ...values: readonly unknown[]):
   return known.replace(/\{(\d)\}/g, (_, index: string) => String(values[Number(index)]));
 }
 
-/** What a name that stands for something in the code is called: it has been said elsewhere as a text. */
-export const saying = (name: string): string => spoken?.[name] ?? name;
+/** The sign before the decimals, by language (Unicode CLDR, as `Intl` has it). */
+const decimalSign =
+  new Intl.NumberFormat(language).formatToParts(0.5).find(({ type }) => type === 'decimal')?.value ?? '.';
 
 /** A number with so many decimals, as it is written in the language that is spoken. */
 export const decimal = (value: number, digits: number): string =>
-  language === 'de' ? value.toFixed(digits).replace('.', ',') : value.toFixed(digits);
+  value.toFixed(digits).replace('.', decimalSign);
+
+/** A name within a sentence: English writes it small there, German as it is. */
+export const withinSentence = (name: string): string => (language === 'en' ? name.toLowerCase() : name);

@@ -1,4 +1,4 @@
-import { decimal, say } from '../../texts/say';
+import { decimal, say, withinSentence } from '../../texts/say';
 import { formatDb } from '../base/units';
 import { faintPeakDbfs, type LevelProfile } from './levelProfiles';
 import { toneBandsHz, type SoundCheck } from './soundCheck';
@@ -21,17 +21,22 @@ const smallestStepDb = 1;
 
 const db = (value: number) => `${Math.round(Math.abs(value))} dB`;
 
+const order = { must: 0, better: 1, fine: 2 };
+
+/** The most pressing first; of the same weight as they were. */
+export const byWeight = (advice: readonly Advice[]): Advice[] =>
+  [...advice].sort((a, b) => order[a.weight] - order[b.weight]);
+
 /** What to do about a sound check, in numbers, the most pressing first. */
 export function adviseOn(check: SoundCheck, profile: LevelProfile): Advice[] {
   const advice = [levelAdvice(check, profile), ...roomAdvice(check, profile), ...faults(check)];
-  const order = { must: 0, better: 1, fine: 2 };
-  return advice.sort((a, b) => order[a.weight] - order[b.weight]);
+  return byWeight(advice);
 }
 
 function levelAdvice(check: SoundCheck, { peakDbfs, name }: LevelProfile): Advice {
   const loudest = check.loudestPeakDbfs;
   const shown = formatDb(loudest, 'dBFS');
-  const aim = say`${peakDbfs.min} to ${peakDbfs.max} dBFS, ${name.toLowerCase()}`.replaceAll('-', '−');
+  const aim = say`${peakDbfs.min} to ${peakDbfs.max} dBFS, ${withinSentence(name)}`.replaceAll('-', '−');
   const middle = (peakDbfs.min + peakDbfs.max) / 2;
   if (!Number.isFinite(loudest) || loudest < -60) {
     return {

@@ -1,5 +1,5 @@
 import { longestPauseMs } from '../keep/workLog';
-import { adviseOn, adviseToMatch, compareChecks, type Advice } from './advice';
+import { byWeight, adviseOn, adviseToMatch, compareChecks, type Advice } from './advice';
 import type { LevelProfile } from './levelProfiles';
 import type { SoundCheck } from './soundCheck';
 
@@ -30,9 +30,8 @@ export function lastBefore(since: number, moments: readonly number[]): number | 
 export function sayOfCheck(check: SoundCheck, reference: SoundCheck | null, profile: LevelProfile): Advice[] {
   const own = adviseOn(check, profile);
   if (!reference) return own;
-  const order = { must: 0, better: 1, fine: 2 };
-  return [
+  return byWeight([
     ...own.filter(({ weight }) => weight === 'must'),
     ...adviseToMatch(compareChecks(check, reference)),
-  ].sort((a, b) => order[a.weight] - order[b.weight]);
+  ]);
 }

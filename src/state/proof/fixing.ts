@@ -1,4 +1,4 @@
-import { say } from '@/texts/say';
+import { say, withinSentence } from '@/texts/say';
 import { create } from 'zustand';
 import { toParolaError } from '@/core/base/errors';
 import type { Measurement } from '@/core/loudness/measure';
@@ -189,7 +189,7 @@ function leftBy(proof: PartProof, predicted: Measurement | null, texts: FixPlan[
   return [
     ...judged.verdicts
       .filter(({ passes: fine, measure }) => !fine && stays(fixOfMeasure[measure]))
-      .map(({ measure }) => measureLabels[measure].name.toLowerCase()),
+      .map(({ measure }) => withinSentence(measureLabels[measure].name)),
     ...judged.looks.filter(({ kind }) => stays(fixOfLook[kind])).map(({ kind }) => lookNames[kind]),
   ];
 }
@@ -282,7 +282,7 @@ export function applyFixes(kinds: readonly FixKind[] = fixKinds): boolean {
   if (chosen.size === 0) return false;
   const { sound, levels } = plan;
   const output = levels?.plan.possible && chosen.has('level') ? levels.plan.output : undefined;
-  const label = chosen.size === 1 ? (plan.texts[[...chosen][0]] ?? say`fix`).toLowerCase() : say`proof fixes`;
+  const label = chosen.size === 1 ? withinSentence(plan.texts[[...chosen][0]] ?? say`fix`) : say`proof fixes`;
   const done = edit(label, (timeline) => {
     const sounded = sound
       ? applySoundFix(timeline, chosenSound(sound, chosen), toneLookup(part.id))

@@ -2,6 +2,7 @@ import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { toParolaError } from '@/core/base/errors';
 import { defaultLevelChoice, profileOf } from '@/core/recording/levelProfiles';
+import type { Advice } from '@/core/recording/advice';
 import { lastBefore, sayOfCheck, sessionSince } from '@/core/recording/sessionStart';
 import { checksOfProject } from '@/storage/checks';
 import type { InputChoice, SoundCheckRecord } from '@/storage/schema';
@@ -76,17 +77,11 @@ useSoundCheck.subscribe(({ earlier, phase }) => {
   if (phase === 'done' && earlier !== get().checks) set({ checks: earlier });
 });
 
-/** How something stands before a session, and what is said of it. */
-export interface Standing {
-  readonly weight: 'fine' | 'better' | 'must';
-  readonly text: string;
-}
-
 const sameInput = (a: InputChoice | null, b: InputChoice | null) =>
   a !== null && b !== null && a.kind === b.kind && inputName(a) === inputName(b);
 
 /** Whether the input is the one of the session before. */
-export function inputStanding(): Standing & { canOpen: boolean } {
+export function inputAdvice(): Advice & { canOpen: boolean } {
   const { lastInput } = get();
   const { status, choice } = useInput.getState();
   const last = lastInput && inputName(lastInput);
@@ -111,13 +106,13 @@ export function inputStanding(): Standing & { canOpen: boolean } {
 export function openLastInput(): void {
   const { lastInput } = get();
   if (useProject.getState().readOnly) return;
-  if (!lastInput || !inputStanding().canOpen)
+  if (!lastInput || !inputAdvice().canOpen)
     return notify('info', say`There is no input of last time that could be opened: choose one at the top.`);
   void chooseInput(lastInput);
 }
 
 /** What this session's sound check says against the reference; what to do where there was none. */
-export function checkStanding(): { readonly checkedAt: number | null; readonly said: readonly Standing[] } {
+export function checkAdvice(): { readonly checkedAt: number | null; readonly said: readonly Advice[] } {
   const { checks, since } = get();
   const { project } = useProject.getState();
   const latest = checks.find(({ at }) => at >= since);

@@ -2,26 +2,25 @@
 import { say } from '@/texts/say';
 import Close from '@mui/icons-material/Close';
 import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Typography from '@mui/material/Typography';
 import { format } from '@/texts/dates';
 import { useCallback, useState, type ReactNode } from 'react';
+import type { Advice } from '@/core/recording/advice';
 import { formatDb } from '@/core/base/units';
 import { useTransport } from '@/state/hearing/transport';
 import { useProject } from '@/state/project/openProject';
 import { toneSeconds } from '@/state/recording/checking';
 import { useInput } from '@/state/recording/input';
 import {
-  checkStanding,
-  inputStanding,
+  checkAdvice,
+  inputAdvice,
   showSessionStart,
   toneOfSession,
   useSessionStart,
-  type Standing,
 } from '@/state/recording/sessionStart';
 import { useKeyText } from '../../commands/keys';
-import { run, type CommandId } from '../../commands/registry';
+import { KeyedButton } from '../../commands/KeyedButton';
 import { useTicks } from '../../hooks/useTicks';
 import { adviceIcons } from './CheckSteps';
 
@@ -38,8 +37,8 @@ function Card() {
   useProject((state) => state.project?.levels);
   const idle = useTransport((state) => state.mode === 'idle');
   const keyText = useKeyText();
-  const input = inputStanding();
-  const { checkedAt, said } = checkStanding();
+  const input = inputAdvice();
+  const { checkedAt, said } = checkAdvice();
   const tone = toneOfSession();
   const isOpen = status === 'open';
   return (
@@ -74,15 +73,15 @@ function Card() {
         </IconButton>
       </Box>
       <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0 }}>
-        <Item standing={input}>
+        <Item advice={input}>
           {input.canOpen && (
-            <Act id="lastInput" disabled={!idle || status === 'opening'} text={say`Open it`} />
+            <KeyedButton id="lastInput" disabled={!idle || status === 'opening'} text={say`Open it`} />
           )}
         </Item>
         {said.map((one) => (
-          <Item key={one.text} standing={one}>
+          <Item key={one.text} advice={one}>
             {one === said[0] && (
-              <Act
+              <KeyedButton
                 id="soundCheck"
                 disabled={!idle || !isOpen}
                 text={checkedAt === null ? say`Sound check` : say`Check again`}
@@ -91,10 +90,10 @@ function Card() {
           </Item>
         ))}
         <Item
-          standing={toneStanding(tone)}
+          advice={toneAdvice(tone)}
           told={roomSince === null ? undefined : <RoomLeft since={roomSince} />}
         >
-          <Act
+          <KeyedButton
             id="recordTone"
             disabled={!idle || !isOpen}
             text={roomSince !== null ? say`Call off` : tone ? say`Record it again` : say`Record the room`}
@@ -105,7 +104,7 @@ function Card() {
   );
 }
 
-function toneStanding(tone: ReturnType<typeof toneOfSession>): Standing {
+function toneAdvice(tone: ReturnType<typeof toneOfSession>): Advice {
   if (!tone) return { weight: 'better', text: say`No room tone was recorded today.` };
   if (tone.levelDbfs === null)
     return { weight: 'must', text: say`The room tone of today is digital silence.` };
@@ -113,11 +112,11 @@ function toneStanding(tone: ReturnType<typeof toneOfSession>): Standing {
 }
 
 function Item({
-  standing: { weight, text },
+  advice: { weight, text },
   told,
   children,
 }: {
-  standing: Standing;
+  advice: Advice;
   told?: ReactNode;
   children: ReactNode;
 }) {
@@ -129,28 +128,6 @@ function Item({
       </Box>
       {children}
     </Box>
-  );
-}
-
-/** A button for a command, with its key. */
-function Act({ id, text, disabled }: { id: CommandId; text: string; disabled: boolean }) {
-  const keyText = useKeyText();
-  return (
-    <Button
-      size="small"
-      color="inherit"
-      variant="outlined"
-      disabled={disabled}
-      // The keys go on meaning the Booth.
-      onMouseDown={(event) => event.preventDefault()}
-      onClick={() => run(id)}
-      sx={{ borderColor: 'divider', whiteSpace: 'nowrap', gap: 1 }}
-    >
-      {text}
-      <Box component="kbd" sx={{ font: 'inherit', fontSize: 12, color: 'text.secondary' }}>
-        {keyText(id)}
-      </Box>
-    </Button>
   );
 }
 

@@ -1,4 +1,4 @@
-import { say } from '@/texts/say';
+import { say, withinSentence } from '@/texts/say';
 import PlayArrow from '@mui/icons-material/PlayArrow';
 import Repeat from '@mui/icons-material/Repeat';
 import Stop from '@mui/icons-material/Stop';
@@ -31,7 +31,7 @@ function useHeardChain(): string | null {
       ? undefined
       : chainOf(timeline, voice).steps.find(({ id }) => id === alone),
   );
-  if (hear !== 'finished') return `${name ?? ''}, ${hearNames[hear].toLowerCase()}`;
+  if (hear !== 'finished') return `${name ?? ''}, ${withinSentence(hearNames[hear])}`;
   return step ? say`${name ?? ''} through “${stepNames[step.kind]}” alone` : null;
 }
 

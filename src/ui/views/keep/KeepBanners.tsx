@@ -6,10 +6,10 @@ import { leastMinutes, roughly } from '@/core/keep/space';
 import { useCopying } from '@/state/keep/copying';
 import { bringBack, damageTold, useDamage } from '@/state/keep/damage';
 import { showKeeping } from '@/state/keep/keeping';
-import { dismissReminder, isDue, saveBackup, useReminding } from '@/state/keep/reminding';
+import { dismissReminder, isDue, useReminding } from '@/state/keep/reminding';
 import { useMinutesLeft } from '@/state/keep/space';
 import { isEditable, useTransport } from '@/state/hearing/transport';
-import { useKeyText } from '../../commands/keys';
+import { KeyedButton } from '../../commands/KeyedButton';
 
 /** What endangers the project: little room, audio that is missing, no copy of what was recorded. */
 export function KeepBanners({ onRepaired }: { onRepaired: () => void }) {
@@ -70,7 +70,6 @@ function DamageWarning({ onRepaired }: { onRepaired: () => void }) {
 function Reminder() {
   const reminding = useReminding();
   const copying = useCopying();
-  const keyText = useKeyText();
   const idle = useTransport(isEditable);
   if (!isDue(reminding, copying) || !idle) return null;
   const { hours, hasFile } = reminding;
@@ -81,9 +80,7 @@ function Reminder() {
       onClose={dismissReminder}
       action={
         <>
-          <Button color="inherit" size="small" onClick={() => void saveBackup(hasFile)}>
-            {hasFile ? say`Save what is new` : say`Save a project file`} {keyText('saveBackup')}
-          </Button>
+          <KeyedButton id="saveBackup" text={hasFile ? say`Save what is new` : say`Save a project file`} />
           <Button
             color="inherit"
             size="small"

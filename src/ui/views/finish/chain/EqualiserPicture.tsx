@@ -1,4 +1,4 @@
-import { say } from '@/texts/say';
+import { say, withinSentence } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
@@ -183,7 +183,7 @@ export function EqualiserPicture({ voice, step, rateHz, disabled }: Props) {
             strokeWidth={1.8}
             tabIndex={disabled ? -1 : 0}
             role="slider"
-            aria-label={say`Band ${index + 1}, ${shapeNames[one.shape].toLowerCase()}`}
+            aria-label={say`Band ${index + 1}, ${withinSentence(shapeNames[one.shape])}`}
             aria-valuemin={-18}
             aria-valuemax={18}
             aria-valuenow={one.gainDb}
