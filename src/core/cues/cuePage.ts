@@ -1,3 +1,4 @@
+import { language, say } from '../../texts/say';
 import { escapeHtml } from '../base/text';
 import type { CueState } from '../timeline/cueState';
 import type { CueSheet } from '../timeline/cues';
@@ -42,11 +43,13 @@ export function cuePage(
     ];
     return `<tr>${cells.join('')}</tr>`;
   });
-  const head = ['', 'No.', 'In, out', 'Character', 'Text', 'Note'].map((name) => `<th>${name}</th>`).join('');
+  const head = ['', say`No.`, say`In, out`, say`Character`, say`Text`, say`Note`]
+    .map((name) => `<th>${name}</th>`)
+    .join('');
   return `<!doctype html>
-<html lang="en"><head><meta charset="utf-8"><title>${escapeHtml(title)}</title><style>${css}</style></head><body>
+<html lang="${language}"><head><meta charset="utf-8"><title>${escapeHtml(title)}</title><style>${css}</style></head><body>
 <h1>${escapeHtml(title)}</h1>
-<p>${sheet.cues.length} cues, timecode at ${sheet.rate} pictures a second</p>
+<p>${say`${sheet.cues.length} cues, timecode at ${sheet.rate} pictures a second`}</p>
 <table><thead><tr>${head}</tr></thead><tbody>
 ${rows.join('\n')}
 </tbody></table></body></html>

@@ -1,3 +1,4 @@
+import { language, say } from '../../texts/say';
 import { escapeHtml } from '../base/text';
 import { appName } from '../base/version';
 import { formatBytes, formatDb, formatTime } from '../base/units';
@@ -55,7 +56,7 @@ const valuesOf = (spec: Spec, judged: Judged): Record<Measure, number | null> =>
   >;
 
 const measuredBy = (spec: Spec) =>
-  `${measurementStandard}. ${describeRms(spec)}; room is the RMS of the pauses.`;
+  say`${measurementStandard}. ${describeRms(spec)}; room is the RMS of the pauses.`;
 
 /** The report as data: every value with its unit in its name; −∞ is null. */
 export function reportJson({ project, spec, madeAt, files, sessions = [] }: Report): string {
@@ -159,38 +160,44 @@ export function reportHtml(report: Report): string {
     return `<td class="number${out ? ' out' : ''}">${escapeHtml(text)}</td>`;
   };
   const row = (file: ReportFile) =>
-    `<tr><td>${escapeHtml(file.fileName)}</td><td>${filePasses(file) ? 'passes' : '<b class="out">faults</b>'}</td>${shown
+    `<tr><td>${escapeHtml(file.fileName)}</td><td>${filePasses(file) ? say`passes` : `<b class="out">${say`faults`}</b>`}</td>${shown
       .map((measure) => cell(file, measure))
       .join(
         '',
       )}<td class="number">${formatTime(file.judged.durationSeconds, true)}</td><td class="number">${formatBytes(file.bytes)}</td></tr>`;
   const chained = files.filter(({ chains }) => chains && chains.length > 0);
   const faults = files.flatMap((file) => faultsOf(file).map((fault) => ({ file, fault })));
+  const passingText =
+    files.length === 1
+      ? say`${passing} of ${files.length} file passes`
+      : say`${passing} of ${files.length} files pass`;
   return `<!doctype html>
-<html lang="en"><head><meta charset="utf-8"><title>${escapeHtml(project)}: proof report</title><style>${css}</style></head><body>
+<html lang="${language}"><head><meta charset="utf-8"><title>${escapeHtml(say`${project}: proof report`)}</title><style>${css}</style></head><body>
 <h1>${escapeHtml(project)}</h1>
-<p><b>${passing} of ${files.length} ${files.length === 1 ? 'file passes' : 'files pass'}</b> the spec “${escapeHtml(spec.name)}”: ${escapeHtml(describeSpec(spec))}</p>
-<p class="faint">All values are of the finished files, decoded and measured by ${escapeHtml(measuredBy(spec))} ${escapeHtml(appName)}, ${escapeHtml(madeAt.slice(0, 16).replace('T', ' '))} UTC.</p>
-<table><caption>Files</caption><thead><tr><th>File</th><th>Verdict</th>${shown
+<p><b>${passingText}</b> ${escapeHtml(say`the spec “${spec.name}”: ${describeSpec(spec)}`)}</p>
+<p class="faint">${escapeHtml(say`All values are of the finished files, decoded and measured by ${measuredBy(spec)} ${appName}, ${madeAt.slice(0, 16).replace('T', ' ')} UTC.`)}</p>
+<table><caption>${say`Files`}</caption><thead><tr><th>${say`File`}</th><th>${say`Verdict`}</th>${shown
     .map((measure) => `<th>${escapeHtml(measureLabels[measure].name)}</th>`)
-    .join('')}<th>Length</th><th>Size</th></tr></thead><tbody>${files.map(row).join('\n')}</tbody></table>
+    .join(
+      '',
+    )}<th>${say`Length`}</th><th>${say`Size`}</th></tr></thead><tbody>${files.map(row).join('\n')}</tbody></table>
 ${
   faults.length === 0
     ? ''
-    : `<table><caption>What to look at</caption><tbody>${faults
+    : `<table><caption>${say`What to look at`}</caption><tbody>${faults
         .map(
           ({ file, fault }) => `<tr><td>${escapeHtml(file.fileName)}</td><td>${escapeHtml(fault)}</td></tr>`,
         )
         .join('\n')}</tbody></table>`
 }
-${chained.length === 0 ? '' : `<table><caption>What the voices went through</caption><tbody>${chained.map(({ fileName, chains }) => `<tr><td>${escapeHtml(fileName)}</td><td>${escapeHtml((chains ?? []).join(' '))}</td></tr>`).join('\n')}</tbody></table>`}
-<table><caption>Checksums (SHA-256)</caption><tbody>${files
+${chained.length === 0 ? '' : `<table><caption>${say`What the voices went through`}</caption><tbody>${chained.map(({ fileName, chains }) => `<tr><td>${escapeHtml(fileName)}</td><td>${escapeHtml((chains ?? []).join(' '))}</td></tr>`).join('\n')}</tbody></table>`}
+<table><caption>${say`Checksums (SHA-256)`}</caption><tbody>${files
     .map(
       ({ fileName, sha256 }) =>
         `<tr><td>${escapeHtml(fileName)}</td><td class="sum">${escapeHtml(sha256)}</td></tr>`,
     )
     .join('\n')}</tbody></table>
-${sessions.length === 0 ? '' : `<table><caption>Sessions with talents far away (UTC)</caption><tbody>${sessions.map(({ at, who, what }) => `<tr><td>${escapeHtml(at.slice(0, 19).replace('T', ' '))}</td><td>${escapeHtml(who)}</td><td>${escapeHtml(what)}</td></tr>`).join('\n')}</tbody></table>`}
+${sessions.length === 0 ? '' : `<table><caption>${say`Sessions with talents far away (UTC)`}</caption><tbody>${sessions.map(({ at, who, what }) => `<tr><td>${escapeHtml(at.slice(0, 19).replace('T', ' '))}</td><td>${escapeHtml(who)}</td><td>${escapeHtml(what)}</td></tr>`).join('\n')}</tbody></table>`}
 </body></html>
 `;
 }
