@@ -34,11 +34,9 @@ const keepFocus = (event: { preventDefault: () => void }) => event.preventDefaul
 /** Everything that records and plays; editing has its own strip above the sheet. */
 export function Deck() {
   const mode = useTransport((state) => state.mode);
-  const readOnly = useProject((state) => state.readOnly);
   useProject((state) => state.project?.recording);
   usePart((state) => state.timeline.cueSheet);
   const recording = mode === 'recording' || mode === 'rolling';
-  const keyText = useKeyText();
   return (
     <Box
       component="footer"
@@ -56,36 +54,57 @@ export function Deck() {
       }}
     >
       <RecordButton />
-      {recording ? (
-        <DeckButton
-          onClick={() => run('retakeSentence')}
-          icon={<Undo />}
-          title={say`Again`}
-          detail={say`from ${recordModeNow() === 'cue' ? say`its` : say`sentence`} start · ${keyText('retakeSentence')}`}
-        />
-      ) : (
-        <DeckButton
-          onClick={() => run('play')}
-          disabled={mode === 'finishing'}
-          icon={mode === 'playing' ? <Stop /> : <PlayArrow />}
-          title={mode === 'playing' ? say`Stop` : say`Play`}
-          detail={keyText('play')}
-        />
-      )}
+      {recording ? <AgainButton /> : <PlayButton />}
       <DryRunButton />
       <HearButton />
-      <DeckButton
-        onClick={() => run('flub')}
-        disabled={readOnly}
-        icon={<FlubSign />}
-        title={say`Flub`}
-        detail={keyText('flub')}
-      />
+      <FlubButton />
       <Clock />
       <Box sx={{ flex: 1 }} />
       <ModeChoice />
       {recordModeNow() === 'cue' ? <CueOptions /> : <RecordOptions />}
     </Box>
+  );
+}
+
+/** While recording: again from the start of what is read. */
+export function AgainButton({ brief = false }: { brief?: boolean }) {
+  const keyText = useKeyText();
+  const key = keyText('retakeSentence');
+  return (
+    <DeckButton
+      onClick={() => run('retakeSentence')}
+      icon={<Undo />}
+      title={say`Again`}
+      detail={brief ? key : say`from ${recordModeNow() === 'cue' ? say`its` : say`sentence`} start · ${key}`}
+    />
+  );
+}
+
+export function PlayButton() {
+  const mode = useTransport((state) => state.mode);
+  const keyText = useKeyText();
+  return (
+    <DeckButton
+      onClick={() => run('play')}
+      disabled={mode === 'finishing'}
+      icon={mode === 'playing' ? <Stop /> : <PlayArrow />}
+      title={mode === 'playing' ? say`Stop` : say`Play`}
+      detail={keyText('play')}
+    />
+  );
+}
+
+export function FlubButton() {
+  const readOnly = useProject((state) => state.readOnly);
+  const keyText = useKeyText();
+  return (
+    <DeckButton
+      onClick={() => run('flub')}
+      disabled={readOnly}
+      icon={<FlubSign />}
+      title={say`Flub`}
+      detail={keyText('flub')}
+    />
   );
 }
 
@@ -176,7 +195,7 @@ function ModeChoice() {
   );
 }
 
-export function FlubSign() {
+function FlubSign() {
   return (
     <Box component="span" sx={{ color: 'warning.main', fontSize: 22, lineHeight: 1, fontWeight: 700 }}>
       ∿
