@@ -51,6 +51,14 @@ const spoken = texts[language];
 export const keyOf = (parts: readonly string[]): string =>
   parts.reduce((key, part, index) => `${key}{${index - 1}}${part}`);
 
+/** The sign before the decimals, by language (Unicode CLDR, as `Intl` has it). */
+const decimalSign =
+  new Intl.NumberFormat(language).formatToParts(0.5).find(({ type }) => type === 'decimal')?.value ?? '.';
+
+/** A value within a text: numbers as the language that is spoken writes them, anything else as it is. */
+export const written = (value: unknown): string =>
+  typeof value === 'number' ? String(value).replace('.', decimalSign) : String(value);
+
 /**
  * A text of the interface in the language that is spoken: say`Take ${n} is kept`. A text that a language does
  * not have is said in English.
@@ -58,13 +66,9 @@ export const keyOf = (parts: readonly string[]): string =>
 export function say(parts: TemplateStringsArray, ...values: readonly unknown[]): string {
   const known = spoken?.[keyOf(parts)];
   if (known === undefined)
-    return parts.reduce((text, part, index) => `${text}${String(values[index - 1])}${part}`);
-  return known.replace(/\{(\d)\}/g, (_, index: string) => String(values[Number(index)]));
+    return parts.reduce((text, part, index) => `${text}${written(values[index - 1])}${part}`);
+  return known.replace(/\{(\d)\}/g, (_, index: string) => written(values[Number(index)]));
 }
-
-/** The sign before the decimals, by language (Unicode CLDR, as `Intl` has it). */
-const decimalSign =
-  new Intl.NumberFormat(language).formatToParts(0.5).find(({ type }) => type === 'decimal')?.value ?? '.';
 
 /** A number with so many decimals, as it is written in the language that is spoken. */
 export const decimal = (value: number, digits: number): string =>

@@ -1,4 +1,4 @@
-import { say } from '../../texts/say';
+import { say, written } from '../../texts/say';
 import { containerNames, isLossless, type FileFormat } from './fileFormat';
 import { measureLabels, measures, rmsMeasures } from './measures';
 import type { Spec } from './spec';
@@ -20,7 +20,9 @@ export function describeFile(format: FileFormat): string {
     isLossless(container) && encoding === 'pcm16' && dither && say`dithered`,
     format.marks && (container === 'mp3' ? say`chapters` : say`cue points`),
   ].filter((extra) => typeof extra === 'string');
-  return [name, coding, `${rateHz / 1000} kHz`, channels === 1 ? say`mono` : stereo, ...extras].join(' · ');
+  return [name, coding, `${written(rateHz / 1000)} kHz`, channels === 1 ? say`mono` : stereo, ...extras].join(
+    ' · ',
+  );
 }
 
 /** All limits and files of a specification, in one sentence. */

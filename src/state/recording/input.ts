@@ -1,4 +1,4 @@
-import { say } from '@/texts/say';
+import { say, written } from '@/texts/say';
 import { create } from 'zustand';
 import { listMicrophones, listOutputs, onDevicesChanged, type Device } from '@/audio/inputs';
 import { toParolaError } from '@/core/base/errors';
@@ -97,7 +97,7 @@ export async function chooseInput(choice: InputChoice, chosenFile: File | null =
     const wanted = await present(choice);
     const { input, choice: granted } = await openInput(mainInput, wanted, rateOfProject(), file, inputLost);
     if (mine !== opening) return;
-    const detail = `${input.channels === 1 ? say`mono` : say`${input.channels} inputs`} · ${(input.granted.rateHz ?? rateOfProject()) / 1000} kHz`;
+    const detail = `${input.channels === 1 ? say`mono` : say`${input.channels} inputs`} · ${written((input.granted.rateHz ?? rateOfProject()) / 1000)} kHz`;
     set({ status: 'open', choice: granted, detail, channels: input.channels });
     setInputChoice(granted);
     const highest = Math.max(

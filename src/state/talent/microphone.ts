@@ -1,4 +1,4 @@
-import { say } from '@/texts/say';
+import { say, written } from '@/texts/say';
 import { listMicrophones, unprocessed } from '@/audio/inputs';
 import { amplitudeToDb, powerToDb } from '@/core/base/units';
 import type { RingLevels } from '@/core/base/ring';
@@ -53,7 +53,7 @@ export async function openTalentMicrophone(choice: InputChoice): Promise<void> {
     useTalent.setState({
       microphone: 'open',
       microphoneName: name,
-      microphoneDetail: `${(input.granted.rateHz ?? rateHz) / 1000} kHz`,
+      microphoneDetail: `${written((input.granted.rateHz ?? rateHz) / 1000)} kHz`,
       warnings: granted.kind === 'microphone' ? inputWarnings(input.granted, { rateHz, channels: 1 }) : [],
     });
   } catch (thrown) {

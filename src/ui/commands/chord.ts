@@ -73,7 +73,7 @@ const words: Record<string, string> = {
   arrowright: '→',
   arrowup: '↑',
   arrowdown: '↓',
-  backspace: 'Backspace',
+  backspace: say`Backspace`,
   delete: 'Delete',
   home: say`Home`,
   end: say`End`,

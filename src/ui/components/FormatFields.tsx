@@ -1,5 +1,5 @@
 'use client';
-import { say } from '@/texts/say';
+import { say, written } from '@/texts/say';
 import Box from '@mui/material/Box';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
@@ -87,7 +87,7 @@ export function FormatFields({ format, onChange, rateNote, disabled }: Props) {
         >
           {ratesOf(format.container).map((rate) => (
             <MenuItem key={rate} value={rate}>
-              {`${rate / 1000} kHz`}
+              {`${written(rate / 1000)} kHz`}
             </MenuItem>
           ))}
         </TextField>

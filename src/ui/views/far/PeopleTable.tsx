@@ -1,5 +1,5 @@
 'use client';
-import { say } from '@/texts/say';
+import { say, written } from '@/texts/say';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -33,7 +33,7 @@ function describe({ state, seat, hello, level, delaySeconds, lost }: Person): st
   return [
     states[state],
     seat === null ? '' : say`input ${seat + 1}`,
-    hello ? `${hello.input}, ${hello.rateHz / 1000} kHz` : '',
+    hello ? `${hello.input}, ${written(hello.rateHz / 1000)} kHz` : '',
     state === 'open' && level ? say`peak ${formatDb(level.peakDb, 'dBFS')}` : '',
     state === 'open' ? say`${Math.round(delaySeconds * 1000)} ms on its way` : '',
     state === 'open' && lost !== null && lost > 0.01

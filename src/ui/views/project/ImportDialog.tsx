@@ -1,5 +1,5 @@
 'use client';
-import { say } from '@/texts/say';
+import { say, written } from '@/texts/say';
 import Close from '@mui/icons-material/Close';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -162,7 +162,7 @@ function describe(found: NonNullable<ImportFile['found']>, file: File, rateHz: n
   const sides = channels === 1 ? say`mono` : channels === 2 ? say`stereo` : say`${channels} channels`;
   return [
     kind.toUpperCase(),
-    `${found.rateHz / 1000} kHz${found.rateHz === rateHz ? '' : ` → ${rateHz / 1000} kHz`}`,
+    `${written(found.rateHz / 1000)} kHz${found.rateHz === rateHz ? '' : ` → ${written(rateHz / 1000)} kHz`}`,
     sides,
     size,
     seconds !== null && formatTime(seconds, true),

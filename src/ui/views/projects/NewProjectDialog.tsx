@@ -1,5 +1,5 @@
 'use client';
-import { say } from '@/texts/say';
+import { say, written } from '@/texts/say';
 import { specName } from '../../components/specName';
 import { yupResolver } from '@hookform/resolvers/yup';
 import Button from '@mui/material/Button';
@@ -124,7 +124,7 @@ export function NewProjectDialog({
                   >
                     {sampleRatesHz.map((rate) => (
                       <MenuItem key={rate} value={rate}>
-                        {`${rate / 1000} kHz`}
+                        {`${written(rate / 1000)} kHz`}
                       </MenuItem>
                     ))}
                   </TextField>

@@ -1,5 +1,5 @@
 'use client';
-import { say } from '@/texts/say';
+import { say, written } from '@/texts/say';
 import Box from '@mui/material/Box';
 import { useMemo } from 'react';
 import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
@@ -10,7 +10,7 @@ import { ChartBox, useTooltipStyle } from '../../components/ChartBox';
 
 const lowestDb = -110;
 const nameHertz = (hertz: number) =>
-  hertz >= 1000 ? `${Number((hertz / 1000).toPrecision(2))} kHz` : `${Math.round(hertz)} Hz`;
+  hertz >= 1000 ? `${written(Number((hertz / 1000).toPrecision(2)))} kHz` : `${Math.round(hertz)} Hz`;
 
 /**
  * Long-term spectrum: hum stands up at the left, hiss at the right, and two parts of one voice should look
