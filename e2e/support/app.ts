@@ -1,9 +1,10 @@
-import { execFileSync } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { chromium, type BrowserContext, type Page } from 'playwright-core';
 import { speechFile } from './audio';
+import { within } from '@/core/base/waiting';
 import { baseUrl } from './server';
 import { warmUp } from './warm';
 
@@ -89,8 +90,8 @@ export async function openApp(options: BrowserOptions = {}): Promise<App> {
     profile,
     complaints,
     async close() {
-      await context.close().catch(() => undefined);
       opened.delete(app);
+      await within(context.close(), patienceMs, '').catch(() => killBrowser(profile));
       if (!options.profile) rmSync(profile, { recursive: true, force: true });
     },
   };
@@ -99,6 +100,9 @@ export async function openApp(options: BrowserOptions = {}): Promise<App> {
 }
 
 const opened = new Set<App>();
+
+/** A browser that hangs is not waited for: the test that it failed has something to say. */
+const patienceMs = 10_000;
 
 /**
  * Closes what a failed test has left open: a browser that goes on drawing takes the time that the next
@@ -114,10 +118,8 @@ const saidAs = '[role=alert], [role=status], [role=dialog]';
 async function tellPages(): Promise<void> {
   for (const { context, complaints } of opened) {
     for (const page of context.pages()) {
-      const said = await page
-        .locator(saidAs)
-        .allInnerTexts()
-        .catch(() => ['nothing any more']);
+      const texts = page.locator(saidAs).allInnerTexts();
+      const said = await within(texts, patienceMs, '').catch(() => ['nothing any more']);
       console.log(`${page.url()} says:\n${said.filter(Boolean).join('\n')}`);
     }
     console.log(complaints.join('\n'));
@@ -264,7 +266,7 @@ export async function choose(page: Page, field: string, option: string | RegExp)
  * more.
  */
 export function killBrowser(profile: string): void {
-  execFileSync('pkill', ['-9', '-f', `user-data-dir=${profile}`]);
+  spawnSync('pkill', ['-9', '-f', `user-data-dir=${profile}`]);
 }
 
 /** Keys mean the Booth again once a dialog has left the page, not already when it is hidden. */

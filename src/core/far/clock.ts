@@ -34,9 +34,12 @@ interface Point {
 }
 
 /** Clocks of sound cards differ by less (*common practice*: crystals are within 50 ppm, cheap ones 100). */
-const mostPpm = 300;
-/** Over less than this delays say nothing of how fast a clock goes. */
-const leastSpanSeconds = 30;
+const mostPpm = 200;
+/**
+ * Over less than this delays say nothing of how fast a clock goes: while pages open and devices start they
+ * fall by milliseconds, which over half a minute looks like 100 ppm.
+ */
+const leastSpanSeconds = 60;
 /** Of the answers within one stretch the fastest each way counts. */
 const stretchSeconds = 2;
 /** Stretches that are remembered: twelve hours. */
@@ -113,14 +116,15 @@ const leastError = 1e-7;
 
 /**
  * The slope that both ways show, each with its standard error, the surer one more (inverse variances); 0
- * where it could be none at all: within two standard errors, or within what they disagree by.
+ * where it could be none at all: within two standard errors, or where they clearly disagree, and by more than
+ * half of it.
  */
 function slopeOfBoth(...ways: readonly (readonly [slope: number, error: number])[]): number {
   const weights = ways.map(([, error]) => 1 / Math.max(error, leastError) ** 2);
   const sum = weights.reduce((all, weight) => all + weight, 0);
   const slope = ways.reduce((all, [one], i) => all + (weights[i] / sum) * one, 0);
   const [apart, errors] = [Math.abs(ways[0][0] - ways[1][0]), Math.hypot(ways[0][1], ways[1][1])];
-  const unknown = Math.max(2 / Math.sqrt(sum), apart > 3 * errors ? apart / 2 : 0);
+  const unknown = Math.max(2 / Math.sqrt(sum), apart > 3 * errors ? 2 * apart : 0);
   return Math.abs(slope) <= unknown ? 0 : slope;
 }
 

@@ -132,6 +132,15 @@ describe('what is done to a recording', () => {
     });
   });
 
+  it.each([200, -200])('is nothing in a take of 8 s, %i ppm or not: it lies right within 1 ms', (ppm) => {
+    const { convert, first } = planLaying({ offsetSeconds: 0.7, ppm }, 48_000, 48_000, 8);
+    expect(convert).toBeNull();
+    for (const t of [0, 4, 8]) {
+      const off = first / 48_000 - (0.7 + (t * ppm) / 1e6);
+      expect(Math.abs(off)).toBeLessThan(0.001);
+    }
+  });
+
   it('is a change of rate alone where the clocks agree', () => {
     const { convert, first } = planLaying({ offsetSeconds: -0.5, ppm: 0 }, 44_100, 48_000, 600);
     expect(convert).toEqual({ fromHz: 44_100, toHz: 48_000 });

@@ -24,8 +24,12 @@ export interface Laying {
   readonly first: number;
 }
 
-/** Clocks that are apart by less at the end of a recording than at its beginning are taken for one. */
-const leastDriftSeconds = 0.001;
+/**
+ * Clocks that are apart by less at the end of a recording than at its beginning are taken for one: it lies
+ * right in its middle, and within a thousandth of a second at both ends. What was recorded is kept as it is
+ * for that; a take of less than ten seconds is never converted (`clock.ts`: 200 ppm at most).
+ */
+const leastDriftSeconds = 0.002;
 
 /** `seconds` is the length of the line's sound, `farHz` the rate of the recording. */
 export function planLaying(
