@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { chromium, type BrowserContext, type Page } from 'playwright-core';
 import { speechFile } from './audio';
-import { within } from '@/core/base/waiting';
+import { within } from '../../src/core/base/waiting';
 import { baseUrl } from './server';
 import { warmUp } from './warm';
 

@@ -51,6 +51,7 @@ export async function keepChain(chain: SavedChain): Promise<boolean> {
     notify(
       'error',
       say`“${chain.name}” is one of the chains that come with Parola. Give yours another name.`,
+      'projects',
     );
     return false;
   }
@@ -114,7 +115,11 @@ export const saveChainFile = (chain: SavedChain): void =>
 export async function openChainFile(file: File): Promise<SavedChain | null> {
   try {
     if (file.size > mostBytes) {
-      notify('error', say`“${file.name}” is far too large for a chain file: it is something else.`);
+      notify(
+        'error',
+        say`“${file.name}” is far too large for a chain file: it is something else.`,
+        'projects',
+      );
       return null;
     }
     const read = chainFromJson(await file.text());
@@ -122,7 +127,7 @@ export async function openChainFile(file: File): Promise<SavedChain | null> {
     const chain = { ...read, name: builtIn(name) ? say`${name} (from a file)` : name };
     return (await keepChain(chain)) ? chain : null;
   } catch (thrown) {
-    notify('error', `${file.name}: ${toParolaError(thrown).message}`);
+    notify('error', `${file.name}: ${toParolaError(thrown).message}`, 'projects');
     return null;
   }
 }

@@ -65,8 +65,9 @@ export async function undoLast(): Promise<void> {
     return notify(
       kept > 0 ? 'warning' : 'info',
       kept > 0
-        ? say`${kept === 1 ? say`One part was` : say`${kept} parts were`} edited since, or cannot be read now: its chain is undone there.`
+        ? say`${kept === 1 ? say`One part was` : say`${kept} parts were`} edited since, or cannot be read now: open it, and undo its chain there.`
         : say`The chain was taken back everywhere.`,
+      kept > 0 ? 'finish' : undefined,
     );
   }
   shared = null;

@@ -123,7 +123,11 @@ export function takeList(): void {
   const { cues } = readList(list);
   const there = cueEdits.cueSheetOf(usePart.getState().timeline).cues;
   if (!list.instead && there.length + cues.length > cueLimits.cues)
-    return notify('error', say`A part has at most ${cueLimits.cues} cues. Make another part for the rest.`);
+    return notify(
+      'error',
+      say`A part has at most ${cueLimits.cues} cues. Make another part for the rest.`,
+      'cues',
+    );
   edit(say`${cues.length} cues of ${list.fileName}`, (timeline) => {
     const bare = list.instead ? cueEdits.removeCues(timeline, new Set(there.map(({ id }) => id))) : timeline;
     const timed = list.table ? cueEdits.setCueTime(bare, list) : bare;

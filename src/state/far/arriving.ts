@@ -161,6 +161,7 @@ export class ArrivingBlocks {
         notify(
           'error',
           say`${source.name} of ${this.name} has come, but could not be laid in its place (${message}). It is tried again when the project is opened.`,
+          'far',
         );
       })
       .finally(() => this.laying.delete(take));
@@ -209,6 +210,7 @@ export class ArrivingBlocks {
           notify(
             'error',
             say`${message} What ${this.name} has recorded waits there until there is room here.`,
+            'far',
           );
         await sleep(retryMs[Math.min(tries, retryMs.length - 1)]);
         if (useProject.getState().status !== 'open') return;
@@ -286,6 +288,7 @@ export class ArrivingBlocks {
       notify(
         'warning',
         say`${name} of ${this.name} has come, but ${decimal(missing, 1)} s were not recorded there: what came over the line stands in their place.`,
+        'far',
       );
     const more = Math.max(0, ...places.map((place) => place.more)) / rateHz;
     if (more > 2)

@@ -7,7 +7,7 @@ import { openMs, PeerLine, type LineEvents } from '@/net/peer';
 import { newSecret } from '@/net/secret';
 import { newId } from '@/storage/projects';
 import { startEngine } from '../hearing/engine';
-import { notify } from '../page/notices';
+import { notify, notifyError } from '../page/notices';
 import { whenProjectCloses } from '../page/resets';
 import { rateOfProject, sourceList, useProject } from '../project/openProject';
 import { Caller } from './caller';
@@ -82,7 +82,7 @@ async function open(): Promise<void> {
     for (const { key, name, seat } of people) await callerFor(key, name, seat).ready();
   } catch (thrown) {
     useFar.setState({ status: 'closed' });
-    notify('error', toParolaError(thrown).message);
+    notifyError(thrown, 'far');
   }
 }
 
@@ -155,7 +155,7 @@ async function receive(from: string, value: unknown): Promise<void> {
 
 function tellFault(thrown: unknown) {
   // What somebody with the link makes up is nothing the studio can do anything about.
-  if (!(thrown instanceof ValidationError)) notify('error', toParolaError(thrown).message);
+  if (!(thrown instanceof ValidationError)) notifyError(thrown, 'far');
 }
 
 async function knocked(key: string, name: string): Promise<void> {
@@ -240,7 +240,7 @@ async function offerLine(key: string, name: string, seat: number, ms?: number): 
     bytes: (data) => caller.takeBytes(data),
     opened: () => {
       offered.delete(key);
-      void caller.connect(line).catch((thrown: unknown) => notify('error', toParolaError(thrown).message));
+      void caller.connect(line).catch((thrown: unknown) => notifyError(thrown, 'far'));
     },
     closed: () => {
       if (offered.get(key) === line) offered.delete(key);

@@ -1,7 +1,7 @@
 import { say } from '@/texts/say';
 import { openMicrophone, type OpenInput } from '@/audio/inputs';
 import { toParolaError } from '@/core/base/errors';
-import { notify } from '../page/notices';
+import { notify, notifyError } from '../page/notices';
 import { currentEngine, type Engine } from '../hearing/engine';
 import { useTransport } from '../hearing/transport';
 import { useProject } from '../project/openProject';
@@ -124,7 +124,7 @@ export async function openOwnMicrophone(on: boolean): Promise<void> {
     useFar.setState({ ownMicrophone: true, talking: true });
     setTalk();
   } catch (thrown) {
-    notify('error', toParolaError(thrown).message);
+    notifyError(thrown, 'far');
   }
 }
 

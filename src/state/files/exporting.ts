@@ -123,6 +123,7 @@ function tellResult(where: string, { files }: Report) {
   notify(
     'warning',
     say`${where}: written. Read back, ${faulty === 1 ? say`1 file does` : say`${faulty} files do`} not pass: “Last export” says why.`,
+    'proof',
   );
 }
 
@@ -277,7 +278,8 @@ export async function writeItems(items: ExportItem[], archiveName: string): Prom
   const checked = await writeAll(items);
   if (!checked) return;
   const mistake = checked.find((file) => file.mistake !== null)?.mistake;
-  if (mistake) notify('error', say`${mistake} Export it again; if it stays so, the disk may be failing.`);
+  if (mistake)
+    notify('error', say`${mistake} Export it again; if it stays so, the disk may be failing.`, 'proof');
   if (checked.length === 1) {
     await handOver(checked[0]);
     return notify('success', say`${checked[0].fileName} is written.`);

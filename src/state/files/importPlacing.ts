@@ -151,11 +151,13 @@ export async function placeAsGuide(
     notify(
       'warning',
       say`The pictures of “${film.fileName}” do not follow each other evenly. It is shown in step all the same; frames of timecode are those of the cue sheet.`,
+      'cues',
     );
   else if (film?.rate && rates[rate].num * film.rate.den !== film.rate.num * rates[rate].den)
     notify(
       'warning',
       say`“${film.fileName}” has ${perSecond(film.rate)} pictures a second, and the cue sheet counts ${rate}.`,
+      'cues',
     );
 }
 

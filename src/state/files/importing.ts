@@ -140,7 +140,7 @@ export async function runImport(): Promise<void> {
     }
   } catch (thrown) {
     const { code, message } = toParolaError(thrown);
-    if (code !== 'cancelled') notify('error', message);
+    if (code !== 'cancelled') notify('error', message, 'projects');
   } finally {
     if (controller === mine) {
       controller = null;

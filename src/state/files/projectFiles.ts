@@ -19,6 +19,7 @@ export async function saveProjectFile(projectId: string, name: string, onlyNew =
     notify(
       'error',
       say`What was changed last is not stored yet, so it would be missing in the project file. Make room on the disk and wait for “Saved”, then save the file again.`,
+      'projects',
     );
     return false;
   }
@@ -68,6 +69,6 @@ export async function openProjectFile(files: readonly File[]): Promise<string | 
   const opened = await runShown(say`Opening ${name}`, (options) =>
     exportClient.run('openProject', { files }, options),
   );
-  for (const sentence of opened?.left ?? []) notify('warning', sentence);
+  for (const sentence of opened?.left ?? []) notify('warning', sentence, 'projects');
   return opened?.projectId ?? null;
 }

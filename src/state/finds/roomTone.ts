@@ -112,6 +112,7 @@ export async function useSelectionAsTone(): Promise<void> {
       over > 0
         ? say`This is the room tone now. At ${decimal(levelDbfs, 1)} dBFS it is ${decimal(over, 1)} dB over −60 dBFS.`
         : say`This is the room tone now, at ${decimal(levelDbfs, 1)} dBFS.`,
+      over > 0 ? 'booth' : undefined,
     );
   }
 }

@@ -23,6 +23,7 @@ export function toggleFilmWindow(): void {
     return notify(
       'warning',
       say`The browser lets no window open here: allow pop-up windows for this address.`,
+      'cues',
     );
   view.document.title = say`Parola: picture`;
   const { fontFamily } = getComputedStyle(document.body);

@@ -36,6 +36,7 @@ export async function askToKeep(told = true): Promise<void> {
     notify(
       'warning',
       say`The browser did not agree. Most do once Parola is installed as an application, or is used often. Until then keep a copy in a folder, or project files.`,
+      'kept',
     );
 }
 

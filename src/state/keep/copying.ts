@@ -137,6 +137,7 @@ export async function allowAgain(): Promise<void> {
     return notify(
       'warning',
       say`The browser does not allow it, so nothing is copied into the folder. Ask again, or choose another folder.`,
+      'kept',
     );
   await startCopying();
 }
@@ -320,6 +321,10 @@ export async function repairFromCopy(sources: readonly string[]): Promise<number
     inTurn(() => client.run('repair', { folder, projectId: id, sources }, options)),
   );
   if (repaired === 0)
-    notify('warning', say`The copy does not hold what is missing. Another copy or a project file may.`);
+    notify(
+      'warning',
+      say`The copy does not hold what is missing. Another copy or a project file may.`,
+      'kept',
+    );
   return repaired ?? 0;
 }

@@ -33,6 +33,6 @@ export async function openFolder(): Promise<string | null> {
   const opened = await runShown(say`Opening ${copy.name}`, (options) =>
     exportClient.run('openCopy', { folder, folderName: copy.folderName }, options),
   );
-  for (const sentence of opened?.left ?? []) notify('warning', sentence);
+  for (const sentence of opened?.left ?? []) notify('warning', sentence, 'kept');
   return opened?.projectId ?? null;
 }

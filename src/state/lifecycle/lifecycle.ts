@@ -11,7 +11,7 @@ import { sourcesOfProject } from '@/storage/sources';
 import { upgradeParts } from '@/storage/upgrade';
 import { startCopying } from '../keep/copying';
 import { lookForDamage } from '../keep/damage';
-import { notify } from '../page/notices';
+import { notify, notifyError } from '../page/notices';
 import { resetStores } from '../page/resets';
 import { saved, savePassing, stored } from '../page/saving';
 import { tellSlowKernels } from '../page/slowKernels';
@@ -141,7 +141,7 @@ async function isUpgraded(id: string): Promise<boolean> {
     await upgradeParts(id);
     return true;
   } catch (thrown) {
-    notify('error', toParolaError(thrown).message);
+    notifyError(thrown, 'kept');
     return false;
   }
 }
@@ -154,6 +154,7 @@ async function recovery(id: string): Promise<Recovered[]> {
     notify(
       'warning',
       say`Recording had been cut off, and its take cannot be put in its place now: ${toParolaError(thrown).message} What was recorded is kept; open the project again when there is room.`,
+      'kept',
     );
     return [];
   }
@@ -181,6 +182,7 @@ async function close(): Promise<void> {
     notify(
       'error',
       say`The last changes of “${project?.name ?? say`the project`}” are not stored yet. They are tried again by themselves for as long as this window is open: make room on the disk.`,
+      'kept',
     );
     // Nobody else may write to it before that.
     void stored().then(unlock);

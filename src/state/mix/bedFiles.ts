@@ -147,7 +147,7 @@ export async function addSound(file: File, bedId: string | null): Promise<void> 
     });
     return { warning: warningOf(file.name, received.read) };
   });
-  if (told?.warning) notify('warning', told.warning);
+  if (told?.warning) notify('warning', told.warning, 'finish');
 }
 
 /** A level at which a sound lies a little under the voices, in steps of half a decibel. */

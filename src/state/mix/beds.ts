@@ -16,7 +16,7 @@ import {
 import { clockOf, heardFramesOf, type Timeline } from '@/core/timeline/timeline';
 import { newId } from '@/storage/projects';
 import { runShown } from '../page/jobs';
-import { notify } from '../page/notices';
+import { notify, notifyError } from '../page/notices';
 import { rateOfProject, useProject } from '../project/openProject';
 import { edit, usePart } from '../sheet/part';
 import { findLoop } from './bedFiles';
@@ -138,7 +138,7 @@ export async function setLoop(clip: Clip, on: boolean): Promise<void> {
     if (!loop) return notify('info', say`This sound is too short to go round: two seconds are the least.`);
     setClip(clip.id, say`sound goes round`, { loop });
   } catch (thrown) {
-    notify('error', toParolaError(thrown).message);
+    notifyError(thrown, 'finish');
   }
 }
 

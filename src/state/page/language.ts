@@ -9,11 +9,15 @@ import { saved } from './saving';
 export async function choosesLanguage(chosen: Language): Promise<void> {
   if (chosen === language) return;
   if (!(await saved()))
-    return notify('error', say`What was changed last is not stored yet. Try again in a moment.`);
+    return notify('error', say`What was changed last is not stored yet. Try again in a moment.`, 'kept');
   try {
     localStorage.setItem(languageKey, chosen);
   } catch {
-    return notify('error', say`This browser keeps no settings: the language stays that of the browser.`);
+    return notify(
+      'error',
+      say`This browser keeps no settings: the language stays that of the browser.`,
+      'kept',
+    );
   }
   location.reload();
 }

@@ -27,7 +27,7 @@ export function dismiss(id: number): void {
 
 export const dismissAll = (): void => useNotices.setState({ notices: [] });
 
-/** Failures of which the help has more to say than fits into a message. */
+/** Failures that have one help, wherever they happen. */
 const helpOf: Partial<Record<ErrorCode, HelpId>> = {
   'storage-full': 'kept',
   'device-lost': 'booth',
@@ -37,8 +37,11 @@ const helpOf: Partial<Record<ErrorCode, HelpId>> = {
   'read-only': 'projects',
 };
 
-/** Tells the user about a failure; a cancelled job is what the user asked for and says nothing. */
-export function notifyError(thrown: unknown): void {
+/**
+ * Tells the user about a failure; a cancelled job is what the user asked for and says nothing. `help` is where
+ * there is more to say of what was being done.
+ */
+export function notifyError(thrown: unknown, help?: HelpId): void {
   const error = toParolaError(thrown);
-  if (error.code !== 'cancelled') notify('error', error.message, helpOf[error.code]);
+  if (error.code !== 'cancelled') notify('error', error.message, helpOf[error.code] ?? help);
 }

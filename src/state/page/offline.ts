@@ -57,6 +57,7 @@ export function takeUpdate(): void {
       notify(
         'warning',
         say`The new version did not take over. Close all windows of Parola, then open it again.`,
+        'kept',
       ),
     takeOverMs,
   );

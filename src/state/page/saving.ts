@@ -87,7 +87,7 @@ async function work(): Promise<void> {
       const error = toParolaError(thrown);
       if (passing || isFinal(error, thrown)) {
         queue.shift();
-        if (!passing) notify('error', error.message);
+        if (!passing) notify('error', error.message, 'kept');
         showLeft();
         settle(false);
         continue;
@@ -96,6 +96,7 @@ async function work(): Promise<void> {
         notify(
           'error',
           say`${error.message} What is not stored yet waits in its order, and is tried again by itself: leave this window open.`,
+          'kept',
         );
       useSaving.setState({ failed: true });
       retry = setTimeout(() => void work(), retryMs[Math.min(attempts++, retryMs.length - 1)]);

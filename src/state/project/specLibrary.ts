@@ -40,6 +40,7 @@ export async function keepSpec(spec: Spec): Promise<void> {
     return notify(
       'error',
       say`“${spec.name}” is one of the specs that come with Parola. Give yours another name, then keep it.`,
+      'projects',
     );
   const { own } = useSpecLibrary.getState();
   try {
@@ -62,12 +63,16 @@ export const saveSpecFile = (spec: Spec): void =>
 export async function openSpecFile(file: File): Promise<Spec | null> {
   try {
     if (file.size > mostBytes) {
-      notify('error', say`“${file.name}” is far too large for a spec file: it is something else.`);
+      notify(
+        'error',
+        say`“${file.name}” is far too large for a spec file: it is something else.`,
+        'projects',
+      );
       return null;
     }
     return specFromJson(await file.text());
   } catch (thrown) {
-    notify('error', `${file.name}: ${toParolaError(thrown).message}`);
+    notify('error', `${file.name}: ${toParolaError(thrown).message}`, 'projects');
     return null;
   }
 }

@@ -64,6 +64,7 @@ export async function keepTemplate(template: Template): Promise<boolean> {
     notify(
       'error',
       say`“${template.name}” is one of the templates that come with Parola. Give yours another name.`,
+      'projects',
     );
     return false;
   }
@@ -91,13 +92,13 @@ export const saveTemplateFile = (template: Template): void =>
 export async function openTemplateFile(file: File): Promise<string | null> {
   try {
     if (file.size > mostBytes) {
-      notify('error', say`“${file.name}” is far too large for a template: it is something else.`);
+      notify('error', say`“${file.name}” is far too large for a template: it is something else.`, 'projects');
       return null;
     }
     const template = templateFromJson(await file.text());
     return (await keepTemplate(template)) ? template.name : null;
   } catch (thrown) {
-    notify('error', `${file.name}: ${toParolaError(thrown).message}`);
+    notify('error', `${file.name}: ${toParolaError(thrown).message}`, 'projects');
     return null;
   }
 }

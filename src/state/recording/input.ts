@@ -114,7 +114,7 @@ export async function chooseInput(choice: InputChoice, chosenFile: File | null =
     if (mine !== opening) return;
     const error = toParolaError(thrown);
     set({ status: 'failed', detail: error.message, channels: 0 });
-    notify('error', error.message);
+    notify('error', error.message, 'booth');
   }
 }
 
@@ -156,9 +156,14 @@ function inputLost() {
     notify(
       'error',
       say`${name} went away while recording. Everything up to then is kept. Plug it in and choose it again to go on.`,
+      'booth',
     );
   } else {
-    notify('warning', say`${name} went away. Plug it in and choose it again, or choose another input.`);
+    notify(
+      'warning',
+      say`${name} went away. Plug it in and choose it again, or choose another input.`,
+      'booth',
+    );
   }
   const ended = endTake();
   // The recorder reads what was captured to its end, and the take ends there.
@@ -173,6 +178,7 @@ onEngineStopped((gone) => {
     notify(
       'error',
       say`The browser has interrupted the sound. Everything up to then is kept; record again to go on.`,
+      'booth',
     );
     void endTake();
   }

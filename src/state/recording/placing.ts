@@ -54,6 +54,7 @@ export async function placeTake({ live, source, placement, take }: EndedTake): P
     notify(
       'warning',
       say`Storage could not keep up: ${lost} s of take ${source.take} were lost. Check the disk before you go on.`,
+      'booth',
     );
   }
 }

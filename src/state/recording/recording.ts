@@ -281,6 +281,7 @@ function warnOf(signal: 'quiet' | 'none', track: ArmedTrack | undefined, count: 
     notify(
       'warning',
       say`Nothing comes from the input for ${track?.name ?? say`the track`}: is the microphone muted or unplugged? The recording goes on.`,
+      'booth',
     );
   } else if (count === 1) {
     notify('info', say`Nothing has been said for 20 seconds. The recording goes on.`);
@@ -363,9 +364,10 @@ async function end(mine: RunningTake, take: TakeResult, failure: string | null) 
       notify(
         'error',
         say`Recording stopped: ${failure} ${take.length > 0 ? say`Everything up to then is kept.` : say`Nothing had been recorded yet.`}`,
+        'booth',
       );
   } catch (error) {
-    notify('error', toParolaError(error).message);
+    notifyError(error, 'booth');
   }
   if (wasCurrent) {
     running = null;

@@ -163,7 +163,7 @@ export async function recordTone(): Promise<void> {
   } catch (thrown) {
     if (mine !== room) return;
     set({ roomSince: null });
-    notify('error', say`The room was not recorded: ${toParolaError(thrown).message}`);
+    notify('error', say`The room was not recorded: ${toParolaError(thrown).message}`, 'booth');
   }
 }
 
@@ -183,5 +183,6 @@ async function keepTone(
     notify(
       'warning',
       say`The room was digital silence: a muted microphone or a noise gate. Turn it off, and record the room again.`,
+      'booth',
     );
 }

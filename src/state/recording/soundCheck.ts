@@ -87,7 +87,7 @@ export async function runSoundCheck(): Promise<void> {
   } catch (thrown) {
     if (checked) await removeSource(checked.tone.source).catch(() => undefined);
     set({ phase: 'ready' });
-    notify('error', say`The sound check stopped: ${toParolaError(thrown).message}`);
+    notify('error', say`The sound check stopped: ${toParolaError(thrown).message}`, 'booth');
   }
 }
 

@@ -8,7 +8,7 @@ import { usePart } from './part';
 /** Keeps the open project as a template; its tracks and chains are those of the open part. */
 export async function keepOpenAsTemplate(name: string): Promise<void> {
   if (!(await saved()))
-    return notify('error', say`What was changed last is not stored yet. Try again in a moment.`);
+    return notify('error', say`What was changed last is not stored yet. Try again in a moment.`, 'kept');
   const { project, parts } = useProject.getState();
   const { id, timeline } = usePart.getState();
   if (!project || id === null) return notify('info', say`A template needs at least one part. Add one first.`);

@@ -118,7 +118,7 @@ function show(timeline: Timeline, changes: Partial<Part>): PartRecord | null {
     selection: selection && selection.to <= end ? selection : null,
   }));
   const part = partRecord(id);
-  if (!part && id) notify('error', say`This part is not on this machine any more.`);
+  if (!part && id) notify('error', say`This part is not on this machine any more.`, 'kept');
   return part ? remembered(withTimeline(part, timeline, usePart.getState().historyAt)) : null;
 }
 
@@ -316,6 +316,7 @@ function tellUnreadable(direction: -1 | 1) {
   notify(
     'warning',
     say`The step to ${direction < 0 ? say`undo` : say`redo`} cannot be read any more. What is on the sheet stays as it is; new steps can be undone as ever.`,
+    'kept',
   );
 }
 

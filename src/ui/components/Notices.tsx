@@ -5,7 +5,8 @@ import Alert from '@mui/material/Alert';
 import Stack from '@mui/material/Stack';
 import dynamic from 'next/dynamic';
 import { useEffect, useLayoutEffect, useRef } from 'react';
-import { helpAddress } from '@/core/base/helpIds';
+import { usePathname } from 'next/navigation';
+import { helpAddress, helpAt } from '@/core/base/helpIds';
 import { dismiss, useNotices, type Notice } from '@/state/page/notices';
 
 /** What knows the keys knows all commands: nothing for a page that has none. */
@@ -53,6 +54,9 @@ export function Notices() {
 
 function Message({ notice: { id, severity, text, help } }: { notice: Notice }) {
   const passing = severity === 'info' || severity === 'success';
+  const path = usePathname();
+  // What went wrong has more to be said about it in the help for what is shown, at least.
+  const about = help ?? (passing ? undefined : helpAt(path));
   useEffect(() => {
     if (!passing) return;
     const timer = setTimeout(() => dismiss(id), shownMs);
@@ -66,10 +70,14 @@ function Message({ notice: { id, severity, text, help } }: { notice: Notice }) {
       sx={{ bgcolor: 'background.paper', boxShadow: 3 }}
     >
       {text.includes('{key:') ? <WithKeys text={text} /> : text}
-      {help && (
+      {about && (
         <>
           {' '}
-          <Link href={helpAddress(help)} target="parola-help" color="inherit">{say`More in the help`}</Link>
+          <Link
+            href={helpAddress(about, !passing)}
+            target="parola-help"
+            color="inherit"
+          >{say`More in the help`}</Link>
         </>
       )}
     </Alert>

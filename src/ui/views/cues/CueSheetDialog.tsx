@@ -130,7 +130,7 @@ function CueSheet() {
       if (next[end] !== before[end]) {
         const fault = placeCue(next.id, end === 'in' ? 'from' : 'to', next[end]);
         if (fault) {
-          notify('error', fault);
+          notify('error', fault, 'cues');
           return before;
         }
       }

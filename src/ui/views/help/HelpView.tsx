@@ -6,6 +6,7 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
 import Markdown from 'react-markdown';
+import { wrongSection } from '@/core/base/helpIds';
 import { matching } from '@/core/base/helpSearch';
 import { PageHeader } from '../../components/PageHeader';
 import { serif } from '../../theme/theme';
@@ -64,7 +65,17 @@ export function HelpView({ pages: inLanguages }: { pages: Readonly<Record<Langua
           {found.map(({ id, title, text }) => (
             <Box key={id} component="section" id={id} aria-label={title} sx={styles}>
               <h2>{title}</h2>
-              <Markdown components={{ h2: ({ children }) => <h3>{children}</h3> }}>{text}</Markdown>
+              <Markdown
+                components={{
+                  h2: ({ children }) => (
+                    <h3 id={children === say`When something goes wrong` ? wrongSection(id) : undefined}>
+                      {children}
+                    </h3>
+                  ),
+                }}
+              >
+                {text}
+              </Markdown>
             </Box>
           ))}
         </Box>
@@ -87,7 +98,7 @@ const styles = {
     borderColor: 'divider',
     pb: 0.5,
   },
-  '& h3': { fontFamily: serif, fontSize: '1.1rem', mt: 2.5, mb: 0.5 },
+  '& h3': { fontFamily: serif, fontSize: '1.1rem', mt: 2.5, mb: 0.5, scrollMarginTop: 16 },
   '& p': { my: 1, maxWidth: 680 },
   '& li': { maxWidth: 660 },
   '& code': { fontSize: '0.92em' },

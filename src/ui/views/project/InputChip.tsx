@@ -193,6 +193,7 @@ async function openPractice(choose: (choice: InputChoice) => void): Promise<void
     notify(
       'warning',
       say`The browser did not open the window of the guest. Allow windows for this page, then choose it again.`,
+      'far',
     );
 }
 

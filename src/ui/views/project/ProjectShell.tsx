@@ -7,6 +7,7 @@ import CircularProgress from '@mui/material/CircularProgress';
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import { useEffect, useState, type ReactNode } from 'react';
+import { helpAt } from '@/core/base/helpIds';
 import { formatTime } from '@/core/base/units';
 import { offerLaunched } from '@/state/files/launched';
 import { enterProject, leaveProject } from '@/state/lifecycle/lifecycle';
@@ -218,7 +219,7 @@ function Header({ id }: { id: string }) {
       <Box sx={{ display: 'flex', alignItems: 'center', justifyContent: 'flex-end', gap: 1, flex: 1 }}>
         <InputChip />
         <SavedSign />
-        <HelpLink about={tabs.find((tab) => path.endsWith(`/${tab}`)) ?? 'booth'} />
+        <HelpLink about={helpAt(path) ?? 'booth'} />
         <LanguageChoice />
         <ThemeToggle />
       </Box>

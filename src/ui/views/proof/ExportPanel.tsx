@@ -296,7 +296,7 @@ function WithTheAudio({ hasMp3 }: { hasMp3: boolean }) {
     multiple: false,
     noClick: true,
     onDrop: ([file]) => void (file && takeCover(file)),
-    onDropRejected: () => notify('error', say`A cover is a JPEG or PNG picture.`),
+    onDropRejected: () => notify('error', say`A cover is a JPEG or PNG picture.`, 'proof'),
   });
   const keys = Object.keys(companions) as Companion[];
   const chosen = keys.filter((key) => options[key]);
@@ -343,7 +343,7 @@ function WithTheAudio({ hasMp3 }: { hasMp3: boolean }) {
 
 async function takeCover(file: File) {
   if (file.size > mostCoverBytes)
-    return notify('error', say`The cover is over 5 MB: make it smaller, it goes into every file.`);
+    return notify('error', say`The cover is over 5 MB: make it smaller, it goes into every file.`, 'proof');
   const mime = file.type === 'image/png' ? ('image/png' as const) : ('image/jpeg' as const);
   set({ cover: { name: file.name, cover: { mime, bytes: new Uint8Array(await file.arrayBuffer()) } } });
 }
