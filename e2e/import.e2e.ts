@@ -9,13 +9,16 @@ import {
   choose,
   createProject,
   dialogGone,
+  download,
   exportFloat,
   goTo,
   openApp,
   saved,
+  sheetFrames,
   type App,
 } from './support/app';
 import { decode } from './support/audio';
+import { baseUrl } from './support/server';
 import { storedOpenPart } from './support/stored';
 
 const folder = mkdtempSync(path.join(tmpdir(), 'parola-import-'));
@@ -343,5 +346,62 @@ test('both ends of a conversation, recorded apart on clocks that differ, are lai
   await page.keyboard.press('Control+z');
   await saved(page);
   expect((await storedOpenPart(page)).timeline.tracks[0].pieces[0].kind).toBe('audio');
+  await app.close();
+});
+
+test('the installed application is opened with sound, with a project file, and with something else', async () => {
+  const app = await openApp({
+    before: () => {
+      // What a browser does with an installed application (W3C, Web Application Launch Handler).
+      Object.assign(window, {
+        launchQueue: {
+          setConsumer: (take: unknown) => Object.assign(window, { launched: take }),
+        },
+      });
+    },
+  });
+  const { page } = app;
+  await page.reload();
+  const openWith = async (...files: string[]) => {
+    const contents = files.map((file) => ({
+      name: path.basename(file),
+      text: readFileSync(file).toString('base64'),
+    }));
+    await page.waitForFunction(() => 'launched' in window);
+    await page.evaluate((all) => {
+      const { launched } = window as unknown as { launched: (opened: { files: unknown[] }) => void };
+      const files = all.map(({ name, text }) => {
+        const bytes = Uint8Array.from(atob(text), (letter) => letter.charCodeAt(0));
+        return { getFile: async () => new File([bytes], name) };
+      });
+      launched({ files });
+    }, contents);
+  };
+  const nothing = `${folder}/notes.xyz`;
+  writeFileSync(nothing, 'no sound');
+  await openWith(nothing);
+  await page.getByText('“notes.xyz” is neither a project file nor sound: nothing was opened.').waitFor();
+  await openWith(mono);
+  await page.waitForURL(/booth$/);
+  await page.getByRole('dialog').getByText('mono.wav').first().waitFor();
+  await importAll(page, 1);
+  await goTo(page, 'Proof');
+  const file = await download(
+    page,
+    () => page.getByRole('button', { name: 'Save a project file' }).click(),
+    folder,
+  );
+  expect(path.basename(file)).toBe('mono.parola');
+  await page.goto(baseUrl);
+  await openWith(file);
+  await page.waitForURL(/booth$/);
+  await page.getByText('mono', { exact: true }).first().waitFor();
+  await goTo(page, 'Booth');
+  // At the project's rate: what was imported, and comes back with the file.
+  const seconds = (await sheetFrames(page)) / 44_100;
+  expect(seconds).toBeCloseTo(voice.length / rateHz, 2);
+  await page.goto(baseUrl);
+  await expect(page.getByRole('link', { name: /^mono/ }).count()).resolves.toBe(2);
+  expect(app.complaints).toEqual([]);
   await app.close();
 });

@@ -176,8 +176,22 @@ test('sound that the browser interrupts during a take: the take is kept, and the
   await recorded(page, 2);
   await pull(page, 'suspendContext');
   await takeStands(page, 1);
-  await page.getByText(/has interrupted the sound\. Everything up to then is kept/).waitFor(within);
+  const message = page
+    .getByRole('alert')
+    .filter({ hasText: /interrupted the sound\. Everything up to then/ });
+  await message.waitFor(within);
   await nextTake(page, 2);
+  // There is more to say about it, in a window of its own.
+  const [help] = await Promise.all([
+    app.context.waitForEvent('page'),
+    message.getByRole('link', { name: 'More in the help' }).click(),
+  ]);
+  const section = help.getByRole('heading', { name: 'When something goes wrong' }).nth(2);
+  await expect(section.getAttribute('id')).resolves.toBe('booth-wrong');
+  await help.waitForFunction(() => {
+    const { top } = document.getElementById('booth-wrong')?.getBoundingClientRect() ?? { top: -1 };
+    return top >= 0 && top < 100;
+  });
   expect(app.complaints).toEqual([]);
 });
 

@@ -285,10 +285,14 @@ describe('placement', () => {
     await chooseInput(page, 'Practice reader');
     await setRunUp(page, 1);
     await recordFor(page, 10);
-    for (const delay of [0, 1234, 4801]) {
+    for (const [delay, ...places] of [
+      [0, 3],
+      [1234, 7.9],
+      [4801, 3, 7.9],
+    ]) {
       await setSimulatedDevice(page, delay);
       await page.keyboard.press('2');
-      for (const at of [3, 7.9]) {
+      for (const at of places) {
         const sheet = page.getByTestId('sheet').locator('canvas').nth(1);
         const box = await sheet.boundingBox();
         await sheet.click({ position: { x: 78 + (((box?.width ?? 0) - 104) * at) / 12, y: 60 } });

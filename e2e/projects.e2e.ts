@@ -7,12 +7,14 @@ import type { Page } from 'playwright-core';
 import { decode } from './support/audio';
 import {
   choose,
+  chooseInput,
   createProject,
   download,
   exportFloat,
   goTo,
   openApp,
   openDemo,
+  recordFor,
   saved,
   sheetFrames,
   type App,
@@ -274,6 +276,34 @@ describe('templates', () => {
     await page.getByRole('button', { name: 'Create' }).click();
     await page.waitForURL(/brief$/);
     await page.getByRole('textbox', { name: 'Name of part 2' }).waitFor();
+    // The bed waits for its sound: it lies under all that is said then, and goes down when somebody speaks.
+    await goTo(page, 'Booth');
+    await chooseInput(page, 'Practice reader');
+    await recordFor(page, 3);
+    await goTo(page, 'Finish');
+    await page.getByLabel('Its sound').setInputFiles('public/demo/boat-builder-1.mp3');
+    await page
+      .getByRole('group', { name: 'It, a sound of the bed' })
+      .getByText(/^Heard from 00:00\.000 to/)
+      .waitFor();
+    await page.getByLabel('Another sound at the caret').waitFor({ state: 'attached' });
+    await page.getByRole('group', { name: 'Under speech' }).waitFor();
+    await page.waitForFunction(async () => {
+      const db = await new Promise<IDBDatabase>((resolve) => {
+        const request = indexedDB.open('parola');
+        request.onsuccess = () => resolve(request.result);
+      });
+      const parts = await new Promise<
+        { timeline: { mix?: { strips: { ducking?: object; points: object[] }[] } } }[]
+      >((resolve) => {
+        const request = db.transaction('parts').objectStore('parts').getAll();
+        request.onsuccess = () => resolve(request.result);
+      });
+      db.close();
+      return parts.some(({ timeline }) =>
+        timeline.mix?.strips.some(({ ducking, points }) => ducking && points.length > 1),
+      );
+    });
     await saved(page);
     expect(app.complaints).toEqual([]);
     await app.close();

@@ -5,6 +5,7 @@ import { defaultCueSettings } from '../recording/cueSettings';
 import { findSpec } from '../specs/builtIn';
 import { recordDefaults } from '../recording/recordDefaults';
 import type { Spec } from '../specs/spec';
+import { defaultDucking } from '../timeline/ducking';
 import type { Template, TemplateTrack } from './template';
 
 function specNamed(name: string): Spec {
@@ -37,6 +38,7 @@ export const builtInTemplates: readonly Template[] = [
     parts: [say`Opening credits`, say`Chapter 1`, say`Closing credits`],
     further: say`Chapter {n}`,
     tracks: [voice(say`Voice`, 0, say`Quiet booth, one voice`)],
+    beds: [],
     recording: { ...recordDefaults, keepGoing: true },
     split: 'sentences',
   },
@@ -49,6 +51,8 @@ export const builtInTemplates: readonly Template[] = [
     parts: [say`Episode 1`],
     further: say`Episode {n}`,
     tracks: [voice(say`Host`, 0), voice(say`Guest`, 1)],
+    // A usual level under voices and a usual way down; common practice.
+    beds: [{ name: say`Music`, levelDb: -12, place: 0, ducking: defaultDucking }],
     recording: recordDefaults,
     split: 'paragraphs',
   },
@@ -61,6 +65,7 @@ export const builtInTemplates: readonly Template[] = [
     parts: [say`Reel 1`],
     further: say`Reel {n}`,
     tracks: [voice(say`Voice`, 0)],
+    beds: [],
     recording: { ...recordDefaults, mode: 'cue', cue: { ...defaultCueSettings, then: 'next' } },
     split: 'lines',
   },

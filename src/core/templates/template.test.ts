@@ -1,3 +1,5 @@
+import type { Bed, Strip } from '../timeline/mix';
+import { bedsWithoutSound, mixToBeginWith } from './beginning';
 import { builtInTemplates } from './builtIn';
 import { furtherOf, nextNumber, partName, readTemplate, templateFromJson, templateToJson } from './template';
 
@@ -30,6 +32,21 @@ describe('templates', () => {
     ['a part without a name', changed({ parts: [''] }), /A part has no name/],
     ['a number for a list', changed({ tracks: 7 }), /cannot be used/],
     ['an input that there is not', changed({ tracks: [{ name: 'A', channel: 99, armed: true }] }), /channel/],
+    ['a bed louder than there is', changed({ beds: [{ name: 'A', levelDb: 30, place: 0 }] }), /levelDb/],
+    [
+      'a bed that never comes up again',
+      changed({
+        beds: [
+          {
+            name: 'A',
+            levelDb: 0,
+            place: 0,
+            ducking: { amountDb: 12, downSeconds: 1, waitSeconds: 1, upSeconds: 100 },
+          },
+        ],
+      }),
+      /upSeconds/,
+    ],
     [
       'a step that there is not',
       changed({
@@ -41,6 +58,52 @@ describe('templates', () => {
     ],
   ])('%s is refused, with what is wrong', (_what, text, told) => {
     expect(() => templateFromJson(text)).toThrow(told);
+  });
+});
+
+describe('beds that wait for their sound', () => {
+  const ducking = { amountDb: 9, downSeconds: 0.4, waitSeconds: 1, upSeconds: 2 };
+  const points = [{ at: 10, db: -9, passage: 0 }] as unknown as Strip['points'];
+  const clip = { id: 'c', source: 's', from: 0, length: 100 } as unknown as Bed['clips'][number];
+  const mix = {
+    strips: [
+      { id: 'track-1', levelDb: 2, place: 0, points: [] },
+      { id: 'b1', levelDb: -14, place: 0.5, points, ducking },
+    ],
+    beds: [
+      { id: 'b1', name: 'Theme', clips: [clip] },
+      { id: 'b2', name: 'Rain', clips: [] },
+    ],
+  };
+
+  test('are those of a part, with level, place and ducking, but without sounds and points', () => {
+    const beds = bedsWithoutSound(mix);
+    expect(beds).toEqual([
+      { name: 'Theme', levelDb: -14, place: 0.5, ducking },
+      { name: 'Rain', levelDb: 0, place: 0 },
+    ]);
+    let next = 0;
+    expect(mixToBeginWith([{ id: 'track-1' }], beds, () => `new-${++next}`)).toEqual({
+      strips: [
+        { id: 'new-1', levelDb: -14, place: 0.5, points: [], ducking },
+        { id: 'new-2', levelDb: 0, place: 0, points: [] },
+      ],
+      beds: [
+        { id: 'new-1', name: 'Theme', clips: [] },
+        { id: 'new-2', name: 'Rain', clips: [] },
+      ],
+    });
+  });
+
+  test('without chains and beds a part begins with nothing', () => {
+    expect(bedsWithoutSound(undefined)).toEqual([]);
+    expect(mixToBeginWith([{ id: 'track-1' }], [], () => 'new')).toBeUndefined();
+  });
+
+  test('a template file of before has none', () => {
+    const { beds: _, ...before } = JSON.parse(templateToJson(builtInTemplates[1])) as Record<string, unknown>;
+    expect(templateFromJson(JSON.stringify(before)).beds).toEqual([]);
+    expect(builtInTemplates[1].beds).toHaveLength(1);
   });
 });
 

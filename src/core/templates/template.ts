@@ -8,13 +8,24 @@ import { limits } from '../formats/manifestLimits';
 import { levelsSchema, recordingSchema } from '../formats/manifestSettings';
 import { specSchema } from '../specs/spec';
 import { sampleRatesHz } from '../specs/fileFormat';
+import { duckingLimits, type Ducking } from '../timeline/ducking';
+import { stripLimits } from '../timeline/mix';
 
 /**
- * What a project begins with: its spec, the names of its parts, tracks with their inputs and chains, how it
- * is recorded and how a script becomes lines. It holds no audio.
+ * What a project begins with: its spec, the names of its parts, tracks with their inputs and chains, beds
+ * that wait for their sound, how it is recorded and how a script becomes lines. It holds no audio.
  */
-export interface Template extends Omit<InferType<typeof templateSchema>, 'tracks'> {
+export interface Template extends Omit<InferType<typeof templateSchema>, 'tracks' | 'beds'> {
   tracks: TemplateTrack[];
+  beds: TemplateBed[];
+}
+
+/** A bed of each part: its level in dB, its place from −1 to 1, and how it goes down under speech. */
+export interface TemplateBed {
+  name: string;
+  levelDb: number;
+  place: number;
+  ducking?: Ducking;
 }
 
 export interface TemplateTrack {
@@ -49,6 +60,23 @@ const trackSchema = object({
   chain: mixed().optional(),
 });
 
+const between = ({ from, to }: { from: number; to: number }) =>
+  number().strict().min(from).max(to).required();
+
+const bedSchema = object({
+  name: nameSchema(say`A bed`),
+  levelDb: between({ from: stripLimits.lowestDb, to: stripLimits.highestDb }),
+  place: between({ from: -1, to: 1 }),
+  ducking: object({
+    amountDb: between(duckingLimits.amountDb),
+    downSeconds: between(duckingLimits.downSeconds),
+    waitSeconds: between(duckingLimits.waitSeconds),
+    upSeconds: between(duckingLimits.upSeconds),
+  })
+    .optional()
+    .default(undefined),
+});
+
 const templateSchema = object({
   name: nameSchema(say`The template`),
   note: string().max(limits.nameLetters).default(''),
@@ -68,6 +96,9 @@ const templateSchema = object({
     .min(1, say`A template has at least one track.`)
     .max(mostTracks, say`A template has at most ${mostTracks} tracks.`)
     .required(),
+  beds: array(bedSchema)
+    .max(mostTracks, say`A template has at most ${mostTracks} beds.`)
+    .default([]),
   recording: recordingSchema.optional(),
   levels: levelsSchema.optional(),
   split: string()
@@ -77,9 +108,13 @@ const templateSchema = object({
 
 /** Checks a template of any origin. Throws yup's ValidationError. */
 export function readTemplate(value: unknown): Template {
-  const { tracks, ...rest } = templateSchema.validateSync(value, { stripUnknown: true, abortEarly: false });
+  const { tracks, beds, ...rest } = templateSchema.validateSync(value, {
+    stripUnknown: true,
+    abortEarly: false,
+  });
   return {
     ...rest,
+    beds: beds.map(({ ducking, ...bed }) => ({ ...bed, ...(ducking && { ducking }) })),
     tracks: tracks.map(({ chain, ...track }) => ({
       ...track,
       ...(chain !== undefined && { chain: withoutNote(chain) }),

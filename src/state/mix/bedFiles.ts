@@ -4,7 +4,7 @@ import { clamp, powerToDb } from '@/core/base/units';
 import { safeName } from '@/core/formats/fileNames';
 import type { Clip, ClipLoop } from '@/core/timeline/bedClips';
 import { makeRoom } from '@/core/timeline/bedRoom';
-import { addBed, addClip, changeStrip, withWords } from '@/core/timeline/mixEdits';
+import { addBed, addClip, bedsOf, changeStrip, withWords } from '@/core/timeline/mixEdits';
 import type { Timeline } from '@/core/timeline/timeline';
 import { newId } from '@/storage/projects';
 import { finishSource } from '@/storage/sources';
@@ -106,14 +106,16 @@ const atCaret = (id: string, source: SourceRecord): Clip => ({
 });
 
 /**
- * Reads a sound file and lays it under the open part: into a bed of its own, under all that is said, or into
- * one that is there, from the caret on. One step that can be undone; room is made at the ends of the part
+ * Reads a sound file and lays it under the open part: into a bed of its own, or one that waits for its sound,
+ * under all that is said; or into one that has sounds, from the caret on. One step that can be undone; room is made at the ends of the part
  * where the sound needs it.
  */
 export async function addSound(file: File, bedId: string | null): Promise<void> {
   const { project } = useProject.getState();
   const { id: partId, timeline } = usePart.getState();
   if (!project || !partId || isReadOnly()) return;
+  const waiting = bedsOf(timeline).some(({ id, clips }) => id === bedId && clips.length === 0);
+  const isUnderAll = bedId === null || waiting;
   const name = file.name.replace(/\.[^.]+$/, '').trim() || safeName(file.name);
   const told = await runShown(say`Reading “${file.name}”`, async (options) => {
     const found = await importClient.run('look', { file }, { limitMs: 15_000 }).catch((thrown: unknown) => {
@@ -124,8 +126,8 @@ export async function addSound(file: File, bedId: string | null): Promise<void> 
     const own = { id: newId(), partId, take: 1, name };
     const source = { ...receivingSource(project, file, channels, own), role: 'bed' as const };
     const received = await receiveFile(source, file, channels, options, async ({ source: whole }) => {
-      const loop = bedId ? null : await findLoop(whole, 0, whole.frames);
-      const words = bedId ? null : await findWords(timeline);
+      const loop = isUnderAll ? await findLoop(whole, 0, whole.frames) : null;
+      const words = isUnderAll ? await findWords(timeline) : null;
       if (usePart.getState().id !== partId)
         throw new ParolaError(
           'not-found',
@@ -134,9 +136,12 @@ export async function addSound(file: File, bedId: string | null): Promise<void> 
       const kept: SourceRecord = { ...whole, state: 'kept' };
       await finishSource(kept.id, kept);
       rememberSource(kept);
-      const clip = bedId ? atCaret(newId(), kept) : underAll(newId(), kept, loop);
+      const clip = isUnderAll ? underAll(newId(), kept, loop) : atCaret(newId(), kept);
       edit(bedId ? say`sound ${name}` : say`bed ${name}`, (before) => {
-        if (bedId) return makeRoom(addClip(before, bedId, clip));
+        if (bedId) {
+          const laid = addClip(before, bedId, clip);
+          return makeRoom(words ? withWords(laid, words) : laid);
+        }
         const bed = newId();
         const laid = addBed(before, { id: bed, name, clips: [clip] });
         const levelDb = startLevel(kept, before);

@@ -1,5 +1,6 @@
 import { builtInTemplates } from '@/core/templates/builtIn';
 import { readTemplate } from '@/core/templates/template';
+import { defaultDucking } from '@/core/timeline/ducking';
 import { loadTimeline } from '@/core/timeline/stored';
 import { loadProject } from '@/storage/projects';
 import { saved } from '../page/saving';
@@ -45,6 +46,21 @@ test('further parts go on with the numbers, and have the tracks and the chains',
   );
   expect(last).toBe(chain);
   expect(last).toBe('Quiet booth, one voice');
+});
+
+test('each part has the beds, which wait for their sound and know how they go down', async () => {
+  const podcast = builtInTemplates[1];
+  await open(await createFromTemplate('New', podcast));
+  await addFurtherPart();
+  expect(await saved()).toBe(true);
+  const { parts } = await loadProject(useProject.getState().project?.id ?? '');
+  const mixes = parts.map(({ timeline }) => loadTimeline(timeline).mix);
+  expect(mixes).toHaveLength(2);
+  for (const mix of mixes) {
+    expect(mix?.beds).toMatchObject([{ name: 'Music', clips: [] }]);
+    expect(mix?.strips).toMatchObject([{ id: mix?.beds[0].id, levelDb: -12, ducking: defaultDucking }]);
+  }
+  expect(mixes[0]?.beds[0].id).not.toBe(mixes[1]?.beds[0].id);
 });
 
 test('what was set in a project is in its template', async () => {

@@ -2,6 +2,7 @@ import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { toParolaError } from '@/core/base/errors';
 import { safeName } from '@/core/formats/fileNames';
+import { bedsWithoutSound, mixToBeginWith } from '@/core/templates/beginning';
 import { builtInTemplates } from '@/core/templates/builtIn';
 import {
   furtherOf,
@@ -10,7 +11,6 @@ import {
   templateToJson,
   type Template,
 } from '@/core/templates/template';
-import { emptyMix, plainStrip } from '@/core/timeline/mix';
 import { emptyStaves, type Timeline } from '@/core/timeline/timeline';
 import * as storage from '@/storage/projects';
 import type { ProjectRecord } from '@/storage/schema';
@@ -103,7 +103,7 @@ export async function openTemplateFile(file: File): Promise<string | null> {
   }
 }
 
-/** What a project is like, to begin others with: its tracks and chains are those of one of its parts. */
+/** What a project is like, to begin others with: tracks, chains and beds are those of one of its parts. */
 export function templateOf(
   name: string,
   note: string,
@@ -130,6 +130,7 @@ export function templateOf(
         ...(chain && { chain }),
       };
     }),
+    beds: bedsWithoutSound(mix),
     recording: project.recording,
     levels: project.levels,
     split: project.split ?? 'sentences',
@@ -138,18 +139,18 @@ export function templateOf(
 
 /** Creates a project from a template and returns its id. */
 export async function createFromTemplate(name: string, template: Template): Promise<string> {
-  const { spec, rateHz, joinMs, recording, levels, further, split, tracks } = template;
+  const { spec, rateHz, joinMs, recording, levels, further, split, tracks, beds } = template;
   const project = storage.newProject(name, spec, rateHz);
   const staves = tracks.map((track, index) => ({
     id: `track-${index + 1}`,
     name: track.name,
     ...(track.side && { side: track.side }),
   }));
-  const strips = tracks.flatMap(({ chain }, index) =>
-    chain ? [{ ...plainStrip(`track-${index + 1}`), chain }] : [],
-  );
-  const timeline = { ...emptyStaves(staves), ...(strips.length > 0 && { mix: { ...emptyMix, strips } }) };
-  const parts = template.parts.map((part) => storage.newPart(project.id, part, [], timeline));
+  const chains = tracks.map(({ chain }, index) => ({ id: staves[index].id, chain }));
+  const parts = template.parts.map((part) => {
+    const mix = mixToBeginWith(chains, beds, storage.newId);
+    return storage.newPart(project.id, part, [], { ...emptyStaves(staves), ...(mix && { mix }) });
+  });
   const routes = tracks.map(({ channel, armed }, index) => ({ track: staves[index].id, channel, armed }));
   await storage.createProject(
     {

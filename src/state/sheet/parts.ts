@@ -1,9 +1,10 @@
 import { say } from '@/texts/say';
+import { bedsWithoutSound, mixToBeginWith } from '@/core/templates/beginning';
 import { nextNumber, partName } from '@/core/templates/template';
-import { emptyMix, plainStrip, type Mix } from '@/core/timeline/mix';
+import type { Mix } from '@/core/timeline/mix';
 import { loadTimeline } from '@/core/timeline/stored';
 import { emptyStaves, type Track } from '@/core/timeline/timeline';
-import { addPart as storePart, deletePart, newPart } from '@/storage/projects';
+import { addPart as storePart, deletePart, newId, newPart } from '@/storage/projects';
 import { save, saved } from '../page/saving';
 import { useProject } from '../project/openProject';
 import { rememberOpenPart } from '../project/settings';
@@ -42,7 +43,7 @@ export async function addPart(
 }
 
 /**
- * Adds a part with the tracks and chains of the last, where the project says so; it is called as further
+ * Adds a part with the tracks, chains and beds of the last, where the project says so; it is called as further
  * parts of the project are, unless it has a name.
  */
 export async function addFurtherPart(given = '', open = true): Promise<string | null> {
@@ -53,10 +54,7 @@ export async function addFurtherPart(given = '', open = true): Promise<string | 
   const last = parts.at(-1);
   if (!last || !project?.further) return addPart(name, open);
   const { tracks, mix } = loadTimeline(last.timeline);
-  const strips = (mix?.strips ?? []).flatMap(({ id, chain }) =>
-    chain ? [{ ...plainStrip(id), chain }] : [],
-  );
-  return addPart(name, open, tracks, strips.length > 0 ? { ...emptyMix, strips } : undefined);
+  return addPart(name, open, tracks, mixToBeginWith(mix?.strips ?? [], bedsWithoutSound(mix), newId));
 }
 
 /** Deletes a part with its recordings; the part beside it opens. */

@@ -56,7 +56,11 @@ export function BedList({ timeline }: { timeline: Timeline }) {
             />
           ))}
           <DuckSentence stripId={id} of="bed" timeline={timeline} disabled={readOnly} />
-          <SoundButton label={say`Another sound at the caret`} bedId={id} disabled={readOnly} />
+          <SoundButton
+            label={clips.length === 0 ? say`Its sound` : say`Another sound at the caret`}
+            bedId={id}
+            disabled={readOnly}
+          />
         </Box>
       ))}
       <SoundButton

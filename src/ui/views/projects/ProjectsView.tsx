@@ -9,6 +9,7 @@ import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState } from 'react';
 import { openDemo } from '@/state/files/demo';
 import { openFolder } from '@/state/keep/openingCopy';
+import { takeLaunched } from '@/state/files/launched';
 import { openProjectFile } from '@/state/files/projectFiles';
 import { askToKeep, lookAtSpace, useSpace } from '@/state/keep/browserSpace';
 import { formatBytes } from '@/core/base/units';
@@ -41,6 +42,7 @@ export function ProjectsView() {
     lookAtSpace().catch(notifyError);
     void readFirstVisit();
   }, []);
+  useEffect(() => takeLaunched((id) => router.push(`/project/${id}/booth`)), [router]);
   const go = (id: string | null, screen = 'booth') => {
     if (id) router.push(`/project/${id}/${screen}`);
   };

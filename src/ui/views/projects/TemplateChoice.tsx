@@ -97,7 +97,7 @@ const listed = (words: readonly string[]) => words.map((word) => `“${word}”`
 const mostParts = 4;
 
 function Described({ template }: { template: Template }) {
-  const { note, spec, rateHz, parts, further, tracks } = template;
+  const { note, spec, rateHz, parts, further, tracks, beds } = template;
   const more = parts.length > mostParts ? say` and ${parts.length - mostParts} more` : '';
   const chains = tracks.flatMap(({ name, chain }) =>
     chain ? [`${name}: ${chain.name || say`a chain`}`] : [],
@@ -109,6 +109,8 @@ function Described({ template }: { template: Template }) {
       <Box>
         {say`Parts ${listed(parts.slice(0, mostParts))}${more}, further ones as “${further}”. ${tracks.length === 1 ? say`Track` : say`Tracks`} ${listed(tracks.map(({ name }) => name))}`}
         {chains.length > 0 && say`, with ${chains.join('; ')}`}.
+        {beds.length > 0 &&
+          ` ${beds.length === 1 ? say`Bed` : say`Beds`} ${listed(beds.map(({ name }) => name))}.`}
       </Box>
     </Typography>
   );
