@@ -14,7 +14,7 @@ import {
   goTo,
   openApp,
   saved,
-  sheetFrames,
+  sheetHas,
   type App,
 } from './support/app';
 import { decode } from './support/audio';
@@ -353,10 +353,8 @@ test('the installed application is opened with sound, with a project file, and w
   const app = await openApp({
     before: () => {
       // What a browser does with an installed application (W3C, Web Application Launch Handler).
-      Object.assign(window, {
-        launchQueue: {
-          setConsumer: (take: unknown) => Object.assign(window, { launched: take }),
-        },
+      Object.defineProperty(window, 'launchQueue', {
+        value: { setConsumer: (launched: unknown) => Object.assign(window, { launched }) },
       });
     },
   });
@@ -398,8 +396,7 @@ test('the installed application is opened with sound, with a project file, and w
   await page.getByText('mono', { exact: true }).first().waitFor();
   await goTo(page, 'Booth');
   // At the project's rate: what was imported, and comes back with the file.
-  const seconds = (await sheetFrames(page)) / 44_100;
-  expect(seconds).toBeCloseTo(voice.length / rateHz, 2);
+  await sheetHas(page, (voice.length * 44_100) / rateHz);
   await page.goto(baseUrl);
   await expect(page.getByRole('link', { name: /^mono/ }).count()).resolves.toBe(2);
   expect(app.complaints).toEqual([]);

@@ -278,7 +278,7 @@ describe('templates', () => {
     await page.getByRole('textbox', { name: 'Name of part 2' }).waitFor();
     // The bed waits for its sound: it lies under all that is said then, and goes down when somebody speaks.
     await goTo(page, 'Booth');
-    await chooseInput(page, 'Practice reader');
+    await chooseInput(page, 'Two voices');
     await recordFor(page, 3);
     await goTo(page, 'Finish');
     await page.getByLabel('Its sound').setInputFiles('public/demo/boat-builder-1.mp3');

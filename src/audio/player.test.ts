@@ -107,7 +107,7 @@ test('in a loop it begins again at the start, until it is stopped', async () => 
   player.stop();
   await player.ended;
   const played = sounded.flatMap(({ samples }) => [...samples]);
-  played.forEach((value, index) => expect(value).toBe(500 + (index % 20_000)));
+  expect(played.findIndex((value, index) => value !== 500 + (index % 20_000))).toBe(-1);
 });
 
 test('stopped early it tells where it was', async () => {

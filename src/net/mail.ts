@@ -1,3 +1,4 @@
+import { saidHere, say } from '@/texts/say';
 import { array, number, object, string } from 'yup';
 import { errorCodes, ParolaError, toParolaError, type ErrorCode } from '@/core/base/errors';
 import { sleep } from '@/core/base/waiting';
@@ -55,12 +56,15 @@ export class RoomMail {
       response = await fetch(address, { ...init, signal, headers: { 'x-parola-owner': this.owner } });
     } catch (thrown) {
       if (this.end.signal.aborted) throw toParolaError(thrown);
-      throw new ParolaError('no-answer', 'The server does not answer. Is this machine online?');
+      throw new ParolaError('no-answer', say`The server does not answer. Is this machine online?`);
     }
     const value = (await response.json().catch(() => null)) as { error?: string; code?: string } | null;
     if (response.ok) return value;
     const code = errorCodes.find((one) => one === value?.code) ?? ('no-answer' satisfies ErrorCode);
-    throw new ParolaError(code, value?.error ?? 'The server does not answer as it should.');
+    throw new ParolaError(
+      code,
+      value?.error ? saidHere(value.error) : say`The server does not answer as it should.`,
+    );
   }
 
   private async readOn() {

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { ParolaError } from '@/core/base/errors';
 import { within } from '@/core/base/waiting';
 
@@ -172,7 +173,7 @@ export class PeerLine implements Line {
     });
     await within(all, gatherMs, '').catch(() => undefined);
     const sdp = this.connection.localDescription?.sdp;
-    if (!sdp) throw new ParolaError('unsupported', 'This browser cannot open a line to another one.');
+    if (!sdp) throw new ParolaError('unsupported', say`This browser cannot open a line to another one.`);
     return sdp;
   }
 
@@ -208,4 +209,7 @@ export class PeerLine implements Line {
 }
 
 const badOffer = () =>
-  new ParolaError('damaged-file', 'This text opens no line. Copy all of it once more, or ask for a new one.');
+  new ParolaError(
+    'damaged-file',
+    say`This text opens no line. Copy all of it once more, or ask for a new one.`,
+  );

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { ParolaError } from '@/core/base/errors';
 import { RateBound } from '@/core/base/rateBound';
 
@@ -37,7 +38,7 @@ const isName = (name: string) => /^[\w-]{20,40}$/.test(name);
 const notThere = () =>
   new ParolaError(
     'not-found',
-    'Nobody is in this session. Ask the studio to open it again, and for the link if there is a new one.',
+    say`Nobody is in this session. Ask the studio to open it again, and for the link if there is a new one.`,
   );
 
 /**
@@ -56,10 +57,10 @@ export class Rooms {
     { from, to, sealed, owner }: { from: string; to: string; sealed: string; owner: string },
   ): void {
     if (sealed.length > limits.letterLength)
-      throw new ParolaError('too-large', 'This letter is too long for the room.');
+      throw new ParolaError('too-large', say`This letter is too long for the room.`);
     const room = this.enter(name, from, owner);
     if (!room.bound.take(this.now()))
-      throw new ParolaError('busy', 'There are too many letters in this room. Wait a moment.');
+      throw new ParolaError('busy', say`There are too many letters in this room. Wait a moment.`);
     const box = boxOf(room, to);
     box.letters.push({ n: room.next++, from, sealed });
     if (box.letters.length > limits.letters) box.letters.shift();
@@ -99,11 +100,14 @@ export class Rooms {
       if (!known) throw notThere();
       return known;
     }
-    if (!isName(owner)) throw new ParolaError('permission-denied', 'This room has a studio already.');
+    if (!isName(owner)) throw new ParolaError('permission-denied', say`This room has a studio already.`);
     if (known && known.owner !== owner)
-      throw new ParolaError('permission-denied', 'This room has a studio already.');
+      throw new ParolaError('permission-denied', say`This room has a studio already.`);
     if (!known && this.rooms.size >= limits.rooms)
-      throw new ParolaError('busy', 'There are too many sessions on this server. Try again in some minutes.');
+      throw new ParolaError(
+        'busy',
+        say`There are too many sessions on this server. Try again in some minutes.`,
+      );
     const room = known ?? {
       owner,
       boxes: new Map(),
@@ -126,7 +130,7 @@ function boxOf(room: Room, name: string): Box {
   const known = room.boxes.get(name);
   if (known) return known;
   if (room.boxes.size >= limits.people)
-    throw new ParolaError('busy', 'Too many have come to this session. Ask the studio for a new link.');
+    throw new ParolaError('busy', say`Too many have come to this session. Ask the studio for a new link.`);
   const box = { letters: [], waiting: [] };
   room.boxes.set(name, box);
   return box;

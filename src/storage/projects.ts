@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { ParolaError } from '@/core/base/errors';
 import { sourcesOfStep } from '@/core/timeline/history';
 import { emptyTimeline, sourcesOf } from '@/core/timeline/timeline';
@@ -138,13 +139,13 @@ export async function createProject(project: ProjectRecord, parts: readonly Part
 export async function loadProject(id: string): Promise<{ project: ProjectRecord; parts: PartRecord[] }> {
   const db = await database();
   const project = await db.get('projects', id);
-  if (!project) throw new ParolaError('not-found', 'This project is not on this machine any more.');
+  if (!project) throw new ParolaError('not-found', say`This project is not on this machine any more.`);
   const parts = new Map((await db.getAllFromIndex('parts', 'project', id)).map((part) => [part.id, part]));
   const readable = readableProject(project);
   if (!readable)
     throw new ParolaError(
       'damaged-file',
-      'What is stored of this project cannot be read. Its recordings are still there; open a project file of it, if you have saved one.',
+      say`What is stored of this project cannot be read. Its recordings are still there; open a project file of it, if you have saved one.`,
     );
   return { project: readable, parts: readable.partIds.flatMap((partId) => parts.get(partId) ?? []) };
 }
@@ -154,7 +155,7 @@ export async function updateProject(id: string, changes: Partial<ProjectRecord>)
   return write(['projects'], async (tx) => {
     const store = tx.objectStore('projects');
     const project = await store.get(id);
-    if (!project) throw new ParolaError('not-found', 'This project is not on this machine any more.');
+    if (!project) throw new ParolaError('not-found', say`This project is not on this machine any more.`);
     const updated = upgraded({ ...project, ...changes });
     await store.put(updated);
     return updated;
@@ -216,7 +217,7 @@ export async function addPart(part: PartRecord): Promise<void> {
   await write(['projects', 'parts'], async (tx) => {
     const projects = tx.objectStore('projects');
     const project = await projects.get(part.projectId);
-    if (!project) throw new ParolaError('not-found', 'This project is not on this machine any more.');
+    if (!project) throw new ParolaError('not-found', say`This project is not on this machine any more.`);
     // Done twice it is the same as once: a write that seemed to fail is tried again.
     await tx.objectStore('parts').put(part);
     const others = project.partIds.filter((id) => id !== part.id);

@@ -70,6 +70,9 @@ export function say(parts: TemplateStringsArray, ...values: readonly unknown[]):
   return known.replace(/\{(\d)\}/g, (_, index: string) => written(values[Number(index)]));
 }
 
+/** A text that was said in English by somebody who does not know the language here: a server, about a file. */
+export const saidHere = (text: string): string => spoken?.[text] ?? text;
+
 /** A number with so many decimals, as it is written in the language that is spoken. */
 export const decimal = (value: number, digits: number): string =>
   value.toFixed(digits).replace('.', decimalSign);

@@ -152,9 +152,9 @@ describe('laying what was recorded far away', () => {
   ])(
     'at %i Hz, with a clock that is %i ppm off, it lies right from its beginning to its end',
     async (farHz, ppm) => {
-      const { sound, made } = await session({ seconds: 30, farHz, ppm });
-      // Without the drift taken out it would lie 4 ms off at its end.
-      for (const at of [1.5, 15, 29]) {
+      const { sound, made } = await session({ seconds: 16, farHz, ppm });
+      // Without the drift taken out it would lie over 2 ms off at its end.
+      for (const at of [1.5, 8, 15]) {
         const from = Math.round(at * rateHz);
         const shifts = [-2, -1, 0, 1, 2].map((shift) =>
           differenceDb(made.subarray(shift + 4), sound.subarray(4), from, from + rateHz),

@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { AudioSample, StreamTarget, type StreamTargetChunk } from 'mediabunny';
 import type { Planar } from '@/core/base/audio';
 import { within } from '@/core/base/waiting';
@@ -42,7 +43,7 @@ function withPlanned(data: Uint8Array, position: number, planned: Planned | null
 const answerMs = 120_000;
 export const cancelMs = 5000;
 export const answered = <T>(step: Promise<T>): Promise<T> =>
-  within(step, answerMs, 'The encoder does not answer. Export again, or choose another format.');
+  within(step, answerMs, say`The encoder does not answer. Export again, or choose another format.`);
 
 /** Planar audio as an encoder takes it, from the beginning on. */
 export async function* samplesOf(audio: AsyncIterable<Planar>, rateHz: number): AsyncGenerator<AudioSample> {

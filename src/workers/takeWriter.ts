@@ -1,3 +1,4 @@
+import { say } from '@/texts/say';
 import { blockFrames } from '@/core/base/audio';
 import { toParolaError, type ParolaError } from '@/core/base/errors';
 import { within } from '@/core/base/waiting';
@@ -89,7 +90,7 @@ export class TakeWriter {
         await within(
           this.store(index, audio),
           longestWriteMs,
-          'The storage of this browser does not answer.',
+          say`The storage of this browser does not answer.`,
         );
         this.storedFrames += frames;
       } catch (thrown) {

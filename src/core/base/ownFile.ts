@@ -17,9 +17,15 @@ export interface OwnFile<Read> {
   tell?: (problem: ValidationError, parsed: object) => string;
 }
 
-const byPath = ({ path, message }: ValidationError) => (path ? `${path}: ${message}` : message);
+/** What yup says of itself where nothing is there; everything else is in our own words. */
+const unsaid = / is a required field$/;
+const byPath = ({ path, message }: ValidationError) =>
+  unsaid.test(message) ? say`${path} is missing.` : path ? `${path}: ${message}` : message;
 
-/** Reads such a file. Throws ParolaError `damaged-file` with every field that is wrong, and how. */
+/** A file that has little of what it should have is told by this many fields. */
+const mostTold = 5;
+
+/** Reads such a file. Throws ParolaError `damaged-file` with the fields that are wrong, and how. */
 export function readOwnFile<Read>(
   text: string,
   { what, kind, field, version, read, tell = byPath }: OwnFile<Read>,
@@ -44,6 +50,8 @@ export function readOwnFile<Read>(
         say`one of its fields is of another kind than it should be, such as a list in place of a name.`,
       );
     const problems = thrown.inner.length > 0 ? thrown.inner : [thrown];
-    throw refuse(problems.map((problem) => tell(problem, parsed as object)).join(' '));
+    const told = problems.slice(0, mostTold).map((problem) => tell(problem, parsed as object));
+    const more = problems.length - told.length;
+    throw refuse([...told, more > 0 && say`And ${more} more.`].filter(Boolean).join(' '));
   }
 }

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import type { Planar } from '../base/audio';
 import type { ByteSource } from '../formats/bytes';
 import { decodeFrames } from '../formats/pcm';
@@ -21,12 +22,12 @@ export function mistakeIn(
 ): string | null {
   const { rateHz, channels } = read.measurement;
   if (rateHz !== format.rateHz || channels !== format.channels)
-    return `The file reads back with ${channels} channels at ${rateHz} Hz.`;
+    return say`The file reads back with ${channels} channels at ${rateHz} Hz.`;
   if (format.container !== 'opus' && read.frames !== written.frames)
-    return `The file reads back with ${read.frames} frames instead of ${written.frames}.`;
+    return say`The file reads back with ${read.frames} frames instead of ${written.frames}.`;
   return read.digest === written.digest
     ? null
-    : 'The file does not read back sample by sample as it was written.';
+    : say`The file does not read back sample by sample as it was written.`;
 }
 
 type Start = (sound: { rateHz: number; channels: number }) => void;

@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { exhaustive } from '../base/errors';
 import { amplitudeToDb } from '../base/units';
 import { stepsOn } from '../chain/chain';
@@ -163,10 +164,9 @@ function toldChains(timeline: Timeline, { unprocessed }: Spec): string[] {
   return unprocessed && told.length > 0 ? [unprocessedText] : told;
 }
 
-const unprocessedText =
-  'As it was recorded: this client wants the voice unprocessed, so the chain was left out.';
+const unprocessedText = say`As it was recorded: this client wants the voice unprocessed, so the chain was left out.`;
 
-const namesOf = ({ tracks }: Timeline) => tracks.map(({ name }) => name).join(' and ');
+const namesOf = ({ tracks }: Timeline) => tracks.map(({ name }) => name).join(say` and `);
 
 interface DeliveredSounding {
   voice: string;

@@ -82,7 +82,7 @@ describe('advice', () => {
   const loudestOf = (measured: ReturnType<typeof check>) => measured.loudestPeakDbfs;
 
   test('too loud and too quiet say how many dB, so that following it lands on target', () => {
-    for (const speechDbfs of [-38, -32, -26, -23]) {
+    for (const speechDbfs of [-38, -23]) {
       const measured = check({ speechDbfs });
       for (const profile of [quiet, noisy, headroom]) {
         const [text] = adviseOn(measured, profile)

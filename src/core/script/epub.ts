@@ -1,3 +1,4 @@
+import { say } from '../../texts/say';
 import { parseDocument, DomUtils } from 'htmlparser2';
 import { ParolaError } from '../base/errors';
 import { tidied, type Chapter, type ScriptDocument } from './document';
@@ -6,7 +7,7 @@ import { chaptersOfMarkup, firstHeading } from './markup';
 const broken = () =>
   new ParolaError(
     'damaged-file',
-    'This EPUB is not whole: its list of chapters cannot be read. Try another copy, or paste the text.',
+    say`This EPUB is not whole: its list of chapters cannot be read. Try another copy, or paste the text.`,
   );
 
 const xml = (text: string) => parseDocument(text, { xmlMode: true }).children;
@@ -43,7 +44,7 @@ export async function readEpub(read: (path: string) => Promise<string | null>): 
   if (await isEncrypted(read)) {
     throw new ParolaError(
       'unsupported',
-      'The text of this EPUB is encrypted, so nothing but its own reader can open it. Ask for one that is not.',
+      say`The text of this EPUB is encrypted, so nothing but its own reader can open it. Ask for one that is not.`,
     );
   }
   const root = xml(packageText);

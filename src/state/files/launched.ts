@@ -41,7 +41,8 @@ async function open(handles: readonly FileSystemFileHandle[]): Promise<string | 
   }
   const [spec] = builtInSpecs;
   waiting = sounds;
-  return createProject(sounds[0].name.replace(/\.\w+$/, ''), spec, spec.file.rateHz);
+  // Each sound becomes a part.
+  return createProject(sounds[0].name.replace(/\.\w+$/, ''), spec, spec.file.rateHz, []);
 }
 
 /** Offers the files that a project was opened for; to be called once it is open. */

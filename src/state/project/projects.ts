@@ -1,6 +1,7 @@
 import { say } from '@/texts/say';
 import { create } from 'zustand';
 import { ParolaError } from '@/core/base/errors';
+import { partName } from '@/core/templates/template';
 import type { Spec } from '@/core/specs/spec';
 import { storeBackup } from '@/storage/backups';
 import { forgetCopy } from '@/storage/copies';
@@ -21,11 +22,16 @@ export async function readProjects(): Promise<void> {
 /** What was left by an opening that was cut off takes room until it is swept; nobody waits for that. */
 export const sweepLeftovers = (): void => void exportClient.run('sweep', null).catch(() => undefined);
 
-/** Creates a project with one empty part and returns its id. */
-export async function createProject(name: string, spec: Spec, rateHz: number): Promise<string> {
+/** Creates a project with one empty part, or with others, and returns its id. */
+export async function createProject(
+  name: string,
+  spec: Spec,
+  rateHz: number,
+  names: readonly string[] = [partName(say`Part {n}`, 1)],
+): Promise<string> {
   const project = storage.newProject(name, spec, rateHz);
-  const part = storage.newPart(project.id, 'Part 1');
-  await storage.createProject({ ...project, openPartId: part.id }, [part]);
+  const parts = names.map((part) => storage.newPart(project.id, part));
+  await storage.createProject({ ...project, ...(parts.length > 0 && { openPartId: parts[0].id }) }, parts);
   await readProjects();
   return project.id;
 }
