@@ -398,7 +398,7 @@ test('the installed application is opened with sound, with a project file, and w
   // At the project's rate: what was imported, and comes back with the file.
   await sheetHas(page, (voice.length * 44_100) / rateHz);
   await page.goto(baseUrl);
-  await expect(page.getByRole('link', { name: /^mono/ }).count()).resolves.toBe(2);
+  await page.getByRole('link', { name: /^mono/ }).nth(1).waitFor();
   expect(app.complaints).toEqual([]);
   await app.close();
 });

@@ -70,7 +70,7 @@ export function say(parts: TemplateStringsArray, ...values: readonly unknown[]):
   return known.replace(/\{(\d)\}/g, (_, index: string) => written(values[Number(index)]));
 }
 
-/** A text that was said in English by somebody who does not know the language here: a server, about a file. */
+/** A text that was said in English by a server, which does not know the language that is spoken here. */
 export const saidHere = (text: string): string => spoken?.[text] ?? text;
 
 /** A number with so many decimals, as it is written in the language that is spoken. */

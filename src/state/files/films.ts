@@ -1,5 +1,4 @@
 import { decimal, say } from '@/texts/say';
-import { toParolaError } from '@/core/base/errors';
 import { finishSource } from '@/storage/sources';
 import { reshowFilm } from '../hearing/film';
 import { importClient } from '../page/jobs';

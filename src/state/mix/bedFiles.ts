@@ -107,8 +107,8 @@ const atCaret = (id: string, source: SourceRecord): Clip => ({
 
 /**
  * Reads a sound file and lays it under the open part: into a bed of its own, or one that waits for its sound,
- * under all that is said; or into one that has sounds, from the caret on. One step that can be undone; room is made at the ends of the part
- * where the sound needs it.
+ * under all that is said; or into one that has sounds, from the caret on. One step that can be undone; room
+ * is made at the ends of the part where the sound needs it.
  */
 export async function addSound(file: File, bedId: string | null): Promise<void> {
   const { project } = useProject.getState();

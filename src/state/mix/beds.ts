@@ -1,5 +1,4 @@
 import { say } from '@/texts/say';
-import { toParolaError } from '@/core/base/errors';
 import type { Clip, ClipEdge, Moment } from '@/core/timeline/bedClips';
 import type { Words } from '@/core/timeline/mix';
 import { makeRoom } from '@/core/timeline/bedRoom';

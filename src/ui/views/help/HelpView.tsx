@@ -67,11 +67,7 @@ export function HelpView({ pages: inLanguages }: { pages: Readonly<Record<Langua
               <h2>{title}</h2>
               <Markdown
                 components={{
-                  h2: ({ children }) => (
-                    <h3 id={children === say`When something goes wrong` ? wrongSection(id) : undefined}>
-                      {children}
-                    </h3>
-                  ),
+                  h2: ({ children }) => <Heading page={id} title={title} text={String(children)} />,
                 }}
               >
                 {text}
@@ -81,6 +77,16 @@ export function HelpView({ pages: inLanguages }: { pages: Readonly<Record<Langua
         </Box>
       </Box>
     </Box>
+  );
+}
+
+/** What goes wrong is come to from messages: it says what it is about. */
+function Heading({ page, title, text }: { page: string; title: string; text: string }) {
+  if (text !== say`When something goes wrong`) return <h3>{text}</h3>;
+  return (
+    <h3 id={wrongSection(page)}>
+      {text} <small>{title}</small>
+    </h3>
   );
 }
 
@@ -99,6 +105,7 @@ const styles = {
     pb: 0.5,
   },
   '& h3': { fontFamily: serif, fontSize: '1.1rem', mt: 2.5, mb: 0.5, scrollMarginTop: 16 },
+  '& small': { ml: 1, fontWeight: 400, color: 'text.secondary' },
   '& p': { my: 1, maxWidth: 680 },
   '& li': { maxWidth: 660 },
   '& code': { fontSize: '0.92em' },
