@@ -21,7 +21,8 @@ import { gestures } from './gestures';
 import { KeyRow, type KeyChange } from './KeyEditor';
 import { keysOf, platform, resetAllKeys } from './keys';
 import { keymapFileName, keymapFromJson, keymapToJson } from './keymapFile';
-import { commandGroups, commandIds, commands, groupNames, type CommandId } from './registry';
+import { commandGroups, groupNames } from './command';
+import { commandIds, commands, type CommandId } from './registry';
 
 /**
  * All keys on one page, made from the same table that makes them work; each can be changed, found, and taken

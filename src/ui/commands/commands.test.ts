@@ -4,6 +4,13 @@ import { useKeymap } from '@/state/page/keymap';
 import { useTransport } from '@/state/hearing/transport';
 import { usePart } from '@/state/sheet/part';
 import { chordOf, chordText, isBrowsersOwn, isChord, type Chord } from './chord';
+import { edits } from './groups/editing';
+import { looking } from './groups/looking';
+import { marking } from './groups/marking';
+import { mixing } from './groups/mixing';
+import { moving } from './groups/moving';
+import { recordAndPlay } from './groups/recordAndPlay';
+import { rooms } from './groups/rooms';
 import {
   commandsOf,
   conflictsOf,
@@ -215,4 +222,9 @@ test('every key that a message names is one there is', () => {
   });
   expect(named.filter((id) => id !== 'id').length).toBeGreaterThan(3);
   expect(named.filter((id) => id !== 'id' && !isCommandId(id))).toEqual([]);
+});
+
+test('no two groups have a command of one id', () => {
+  const groups = [recordAndPlay, moving, edits, rooms, marking, mixing, looking];
+  expect(groups.flatMap((group) => Object.keys(group)).sort()).toEqual([...commandIds].sort());
 });
