@@ -3,7 +3,6 @@ import { undoLast } from '@/state/chain/sharing';
 import { openImport } from '@/state/files/importing';
 import { layRecordingsInStep } from '@/state/files/layingInStep';
 import { saveSelection } from '@/state/files/exporting';
-import { louder } from '@/state/mix/strips';
 import { cutBackToCaret } from '@/state/recording/tracks';
 import * as editing from '@/state/sheet/editing';
 import { closeUpAll, closeUpSelection, redo } from '@/state/sheet/part';
