@@ -1,6 +1,6 @@
 import { say } from '@/texts/say';
 import { object, string, ValidationError } from 'yup';
-import { ParolaError, toParolaError } from '@/core/base/errors';
+import { ParolaError } from '@/core/base/errors';
 import { RoomMail } from '@/net/mail';
 import { readHandText, writeHandText } from '@/net/handText';
 import { openMs, PeerLine, type LineEvents } from '@/net/peer';

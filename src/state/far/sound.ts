@@ -1,6 +1,5 @@
 import { say } from '@/texts/say';
 import { openMicrophone, type OpenInput } from '@/audio/inputs';
-import { toParolaError } from '@/core/base/errors';
 import { notify, notifyError } from '../page/notices';
 import { currentEngine, type Engine } from '../hearing/engine';
 import { useTransport } from '../hearing/transport';

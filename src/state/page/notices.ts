@@ -38,8 +38,8 @@ const helpOf: Partial<Record<ErrorCode, HelpId>> = {
 };
 
 /**
- * Tells the user about a failure; a cancelled job is what the user asked for and says nothing. `help` is where
- * there is more to say of what was being done.
+ * Tells the user about a failure; a cancelled job is what the user asked for and says nothing. `help` is
+ * where there is more to say of what was being done.
  */
 export function notifyError(thrown: unknown, help?: HelpId): void {
   const error = toParolaError(thrown);

@@ -1,7 +1,7 @@
 import { say } from '@/texts/say';
 import { contextFrame } from '@/audio/contextFrame';
 import { countIn, playAt } from '@/audio/playAt';
-import { assert, ParolaError, toParolaError } from '@/core/base/errors';
+import { assert, ParolaError } from '@/core/base/errors';
 import { secondsToFrames } from '@/core/base/units';
 import { within } from '@/core/base/waiting';
 import type { CuePlacement } from '@/core/timeline/cueTakes';

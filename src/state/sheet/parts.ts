@@ -43,8 +43,8 @@ export async function addPart(
 }
 
 /**
- * Adds a part with the tracks, chains and beds of the last, where the project says so; it is called as further
- * parts of the project are, unless it has a name.
+ * Adds a part with the tracks, chains and beds of the last, where the project says so; it is called as
+ * further parts of the project are, unless it has a name.
  */
 export async function addFurtherPart(given = '', open = true): Promise<string | null> {
   const { project, parts } = useProject.getState();
