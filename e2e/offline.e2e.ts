@@ -124,8 +124,8 @@ test('with the server stopped the application opens, records, proves and exports
   await page.getByLabel('Script', { exact: true }).waitFor();
   await page.goto(`${way.address}/help`);
   await page.getByLabel('Find in the help').fill('copy in a folder');
-  await page.getByRole('heading', { name: 'Where it is kept' }).waitFor();
-  await page.getByRole('heading', { name: 'Finish' }).waitFor({ state: 'detached' });
+  await page.getByRole('heading', { name: 'Where it is kept', exact: true }).waitFor();
+  await page.getByRole('heading', { name: 'Finish', exact: true }).waitFor({ state: 'detached' });
   await app.close();
 });
 

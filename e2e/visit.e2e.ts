@@ -488,6 +488,6 @@ test('in German every screen speaks German, numbers and dates too; the choice is
   await page.getByTestId('sheet').waitFor();
   const other = await context.newPage();
   await other.goto(page.url().replace(/\/project.*/, '/help'));
-  await other.getByRole('heading', { name: 'Where it is kept' }).waitFor();
+  await other.getByRole('heading', { name: 'Where it is kept', exact: true }).waitFor();
   expect(complaints).toEqual([]);
 });
