@@ -23,7 +23,7 @@ import { baseUrl } from './support/server';
 
 const folder = mkdtempSync(path.join(tmpdir(), 'parola-files-'));
 const blockFrames = 16_384;
-const kills = 3;
+const kills = 2;
 
 afterEach(closeOpened);
 

@@ -69,14 +69,16 @@ try {
 // Debian's packages come meanwhile: only tests and damaged files need them.
 const debian = installDebianPackages().catch(giveUp);
 // Two lanes, since there are two cores on most machines; types need what the build generates.
+const build = buildApplication();
 await Promise.all([
   (async () => {
     step('format', await npm('format:check'));
     step('lint', await npm('lint'));
+    await build;
+    step('types', await npm('types'));
   })(),
   (async () => {
-    step('build', await buildApplication());
-    step('types', await npm('types'));
+    step('build', await build);
     await debian;
     step('10,000 damaged files', await npm('fuzz', '--', '10000'));
   })(),
