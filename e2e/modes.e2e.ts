@@ -33,7 +33,6 @@ describe('the four ways to record', () => {
     await goTo(page, 'Booth');
     await chooseInput(page, 'Practice reader');
     await setRunUp(page, 1);
-    await recordFor(page, 6);
   });
   afterEach(async () => {
     await app.close();
@@ -41,6 +40,7 @@ describe('the four ways to record', () => {
   });
 
   test('Retake: a run-up is heard, recording begins at the caret to the sample, what follows is overwritten, nothing is lost', async () => {
+    await recordFor(page, 6);
     const whole = await sheetFrames(page);
     await page.keyboard.press('2');
     await page.keyboard.press('Home');
@@ -88,6 +88,7 @@ describe('the four ways to record', () => {
   });
 
   test('a run-up that is called off leaves everything as it was', async () => {
+    await recordFor(page, 2);
     const before = await storedPieces(page);
     await page.keyboard.press('2');
     await page.keyboard.press('ArrowLeft');
@@ -102,6 +103,7 @@ describe('the four ways to record', () => {
   });
 
   test('Insert: a gap opens at the caret, everything after it moves', async () => {
+    await recordFor(page, 6);
     const whole = await sheetFrames(page);
     await page.keyboard.press('3');
     await page.keyboard.press('Home');
@@ -117,6 +119,7 @@ describe('the four ways to record', () => {
   });
 
   test('Patch: exactly the selection, ending by itself; then with its own length', async () => {
+    await recordFor(page, 6);
     const whole = await sheetFrames(page);
     await page.keyboard.press('4');
     await expect(page.getByRole('button', { name: /^Record: / }).isDisabled()).resolves.toBe(true);
@@ -149,6 +152,7 @@ describe('the four ways to record', () => {
   });
 
   test('a fixed length ends by itself; a count-in comes before it', async () => {
+    await recordFor(page, 2);
     const whole = await sheetFrames(page);
     await page.getByRole('button', { name: /^Run-up/ }).click();
     await page.getByLabel('Stop by itself after (seconds)').fill('1.5');
@@ -167,6 +171,7 @@ describe('the four ways to record', () => {
   });
 
   test('Backspace while recording: back to the start of the sentence, and punched in there; again, one sentence further', async () => {
+    await recordFor(page, 6);
     await page.keyboard.press('Enter');
     await recorded(page, 9);
     await page.keyboard.press('Backspace');
@@ -197,6 +202,7 @@ describe('the four ways to record', () => {
   });
 
   test('with “keep going”, P ends this part and starts the next one without losing a sample', async () => {
+    await recordFor(page, 2);
     await page.getByRole('button', { name: /^Run-up/ }).click();
     await page.getByRole('switch', { name: /keep going/ }).click();
     await closeOptions(page);

@@ -39,12 +39,15 @@ test('the gain is that of Ephraim and Malah, equation 20, and between 0 and 1', 
 });
 
 // Chosen on a third voice (June), all but the values of presence, which were set looking at the fan here.
-describe.each(['en', 'it'] as const)('recorded prompts (%s)', (name) => {
+describe.each([
+  ['en', [15, 25, 35]],
+  ['it', [25]],
+] as const)('recorded prompts (%s)', (name, levels) => {
   const voice = voiceAt48(name, 3, 2.5);
 
   test.each(
     (Object.keys(rooms) as RoomKind[]).flatMap((kind) =>
-      [15, 25, 35].map((overDb) => ({ kind, overDb, amountDb: overDb === 25 ? 20 : 10 })),
+      levels.map((overDb) => ({ kind, overDb, amountDb: overDb === 25 ? 20 : 10 })),
     ),
   )('in $kind noise $overDb dB under them, $amountDb dB softer', async ({ kind, overDb, amountDb }) => {
     const score = await roomScore(voice, kind, overDb, amountDb);

@@ -47,6 +47,9 @@ test.each(rateNames)('at %s the numbers of a day is told and read as an independ
       expect(frame).toBe(framesOfDay(rate));
       break;
     }
+    // Where none are dropped one second is like another: all frames of an hour, then the first and the last.
+    const within = frame % rate.count;
+    if (rate.dropped === 0 && frame > 3600 * rate.count && within > 0 && within < rate.count - 1) continue;
     if (timecodeOf(frame, rate) !== wanted) wrong ||= `${frame} is ${wanted}`;
     const read = frameOfTimecode(wanted, rate);
     if (!('frame' in read) || read.frame !== frame) wrong ||= `${wanted} is read otherwise`;
