@@ -3,7 +3,7 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import type { Page } from 'playwright-core';
-import { compareWithPlayed, decode, fakeDeviceSamples, speechFile } from './support/audio';
+import { decode, fakeDeviceSamples, playedAltogether, speechFile } from './support/audio';
 import {
   closeOpened,
   createProject,
@@ -24,10 +24,10 @@ import {
   comeIn,
   cutLine,
   inTheStudio,
-  lagBetween,
   letIn,
   openSession,
   openSide,
+  placesAgreeing,
   sayOverLine,
   soundBytes,
   toTheDoor,
@@ -98,13 +98,9 @@ function placeIn({ channels: [take] }: StoredTake, { channels: [own] }: StoredTa
   return from - edge;
 }
 
-/**
- * A recording is what the microphone played; the fake one leaves buffers out, or puts some in, when it is
- * short of time: half a second without that is enough.
- */
+/** A recording is what the microphone played, but for the gaps of the fake one when it is short of time. */
 function expectPlayed({ channels: [own] }: StoredTake): void {
-  const { matched } = compareWithPlayed(own, fakeDeviceSamples(speechFile));
-  expect(matched).toBeGreaterThan(22_050);
+  expect(playedAltogether(own, fakeDeviceSamples(speechFile))).toBeGreaterThan(own.length / 2);
 }
 
 function contains(whole: Float32Array, part: Float32Array): boolean {
@@ -158,12 +154,11 @@ test('three takes, one of them with a flub, one over a line that is cut: all of 
     placeIn(take, own[i]);
     expect(take.frames).toBe(lines[i].frames);
   }
-  // It lies where the sound of the line lay, to a thousandth of a second; where the line was cut there is
-  // nothing to
-  // compare with.
+  // It lies where the sound of the line lay for longest, to a thousandth of a second; where the line was cut
+  // there is nothing to compare with.
   for (const i of [0, 2]) {
-    const lag = lagBetween(lines[i].channels[0], takes[i].channels[0]);
-    expect(Math.abs(lag)).toBeLessThanOrEqual(44);
+    const { here, elsewhere } = placesAgreeing(lines[i].channels[0], takes[i].channels[0]);
+    expect(here).toBeGreaterThanOrEqual(Math.max(2, elsewhere - 1));
   }
   expect(studio.complaints).toEqual([]);
 });

@@ -190,7 +190,7 @@ test('written where it is asked for: the guide left and the voice right, or the 
     return new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength));
   };
   expect(differsAt(side(both, 0), statement.channels[0])).toBe(-1);
-  // Behind it is silence, or room tone where the take has enough: that join reaches 20 ms back (`toneJoinMs`).
+  // Behind it is silence, or room tone where the take has enough: that join reaches 20 ms back.
   const reach = 0.02 * rate;
   expect(differsAt(side(both, 1).subarray(0, voice.length - reach), voice.subarray(0, -reach))).toBe(-1);
   await choose(page, 'Sound', 'All voices and beds together');

@@ -164,3 +164,20 @@ export function compareWithPlayed(recorded: Float32Array, played: Float32Array):
     to: on.end,
   };
 }
+
+/**
+ * How much of a recording is what was played, sample by sample, with a comparison begun anew behind each gap
+ * that cannot be explained: a browser on a busy machine has many.
+ */
+export function playedAltogether(recorded: Float32Array, played: Float32Array): number {
+  let matched = 0;
+  let at = 0;
+  while (at < recorded.length) {
+    const rest = recorded.subarray(at);
+    const { matched: more, from, to } = compareWithPlayed(rest, played);
+    if (from < 0) break;
+    matched += more;
+    at += more > 0 ? Math.max(to, deviceFrames) : from + deviceFrames;
+  }
+  return matched;
+}

@@ -1,5 +1,4 @@
 import type { Page } from 'playwright-core';
-import { median } from '@/core/base/statistics';
 import { openApp, type App, type BrowserOptions } from './app';
 
 /** What a test holds of the lines of a page. */
@@ -157,11 +156,11 @@ export async function allArrived(studio: Page, takes: number): Promise<void> {
 const stretch = 22_050;
 const farthest = 4000;
 
-/**
- * How many frames the second lies later than the first, as far as their sound tells: in the middle of all
- * stretches, since a line holds its sound for longer or shorter from one moment to the next.
- */
-export function lagBetween(first: Float32Array, second: Float32Array): number {
+/** The second lies where the first does where it is off by no more: a thousandth of a second. */
+const nearby = 44;
+
+/** How many frames the second lies later than the first in each stretch, as far as their sound tells. */
+function lagsBetween(first: Float32Array, second: Float32Array): number[] {
   const lags: number[] = [];
   for (let from = farthest; from + stretch + farthest < first.length; from += stretch) {
     let best = { lag: Number.NaN, product: -Infinity };
@@ -172,7 +171,17 @@ export function lagBetween(first: Float32Array, second: Float32Array): number {
     }
     lags.push(best.lag);
   }
-  return median(lags);
+  return lags;
+}
+
+/**
+ * In how many stretches the second lies where the first does, and in how many it would if it lay elsewhere: a
+ * line holds its sound for longer or shorter from one moment to the next, above all when it was just opened.
+ */
+export function placesAgreeing(first: Float32Array, second: Float32Array) {
+  const lags = lagsBetween(first, second);
+  const agreeing = (lag: number) => lags.filter((other) => Math.abs(other - lag) <= nearby).length;
+  return { here: agreeing(0), elsewhere: Math.max(...lags.map(agreeing)), lags };
 }
 
 export type { App };

@@ -49,7 +49,7 @@ export async function noteWhatIsHeard(page: Page): Promise<() => Promise<Noted>>
       const { context } = noted;
       if (context) {
         const heard = context.currentTime - context.outputLatency;
-        noted.offsets.push(performance.now() - heard * 1000);
+        noted.offsets.push({ heard, offset: performance.now() - heard * 1000 });
       }
       requestAnimationFrame(clock);
     };
@@ -61,10 +61,16 @@ export async function noteWhatIsHeard(page: Page): Promise<() => Promise<Noted>>
       const { sounds, pictures, offsets, context, restore } = noted;
       noted.on = false;
       restore();
-      const offset = offsets.sort((a, b) => a - b)[offsets.length >> 1] ?? 0;
       const now = performance.now();
+      // A busy machine lets its sound pause: what is heard then is later by that from there on.
+      const offsetAt = (seconds) => {
+        const near = offsets.filter(({ heard }) => Math.abs(heard - seconds) < 0.15).map(({ offset }) => offset);
+        return near.sort((a, b) => a - b)[near.length >> 1];
+      };
       const heard = sounds
-        .map((frame) => ({ frame, atMs: (frame / context.sampleRate) * 1000 + offset }))
+        .map((frame) => ({ frame, offset: offsetAt(frame / context.sampleRate) }))
+        .filter(({ offset }) => offset !== undefined)
+        .map(({ frame, offset }) => ({ frame, atMs: (frame / context.sampleRate) * 1000 + offset }))
         .filter(({ atMs }) => atMs < now);
       return { sounds: heard, pictures };
     })()`);

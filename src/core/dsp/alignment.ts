@@ -67,10 +67,10 @@ const leastMomentSeconds = 0.5;
 const fewMoments = 8;
 
 /**
- * How two recordings of one voice belong together where it is known to within `searchSeconds`: the offset in
- * the middle of those that moments of speech show, with the expected clocks, or with those the moments show
- * where they go far enough apart to tell better. A line that holds its sound for longer or shorter now and
- * then has the offset that it has most of the time. Null where too few moments can be told.
+ * How two recordings of one voice belong together where it is known to within `searchSeconds`: the offset
+ * that moments of speech show (`usualOf`), with the expected clocks, or with those the moments show where
+ * they go far enough apart to tell better. A line that holds its sound for longer or shorter now and then has the
+ * offset that it has most of the time. Null where too few moments can be told.
  */
 export async function alignNear(
   two: TwoRecordings,
@@ -83,10 +83,27 @@ export async function alignNear(
   const moments = await byWaveforms(two, line, { seconds, searchSeconds, overlap: 2 });
   if (moments.length < 2) return null;
   const slope = slopeNear(moments, line.slope);
-  const offsetSeconds = median(moments.map(({ at, offset }) => offset - slope * at));
+  const offsetSeconds = usualOf(moments.map(({ at, offset }) => offset - slope * at));
   const off = moments.map(({ at, offset }) => Math.abs(offset - slope * at - offsetSeconds));
   const spreadMs = 1000 * median(off);
   return { offsetSeconds, ppm: slope * 1e6, moments: moments.length, spreadMs, bleedMs: 0 };
+}
+
+/** Moments that show the same offset differ by less. */
+const sameSeconds = 0.001;
+/** Where so many more moments agree elsewhere than in the middle, the middle is on the way there. */
+const clearlyMore = 1.5;
+
+/**
+ * The middle of all offsets; or, where clearly more of them agree elsewhere, the middle of those. A line that
+ * has just been opened, or whose machine is busy, holds its sound for longer at first and comes down by and
+ * by: the middle of all may then be one that it never kept.
+ */
+function usualOf(offsets: readonly number[]): number {
+  const middle = median(offsets);
+  const near = (offset: number) => offsets.filter((other) => Math.abs(other - offset) <= sameSeconds);
+  const most = offsets.map(near).reduce((best, group) => (group.length > best.length ? group : best));
+  return most.length > clearlyMore * near(middle).length ? median(most) : middle;
 }
 
 /**

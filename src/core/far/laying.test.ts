@@ -106,6 +106,16 @@ describe('laying a far recording over what the line brought of it', () => {
     for (const t of [0, 300]) expect(errorMs(found, t, placeOf(t))).toBeLessThan(5);
   });
 
+  it('lies where the line kept its sound for longest, not where it was on the way there', async () => {
+    // A buffer that is too long at first and comes down for more than half of the take.
+    const soundDelay = (t: number) => 0.2 + Math.max(0, Math.ceil(10 - t) * 0.006);
+    const { recording, two, begins, placeOf } = session({ ...usual, minutes: 16 / 60, seed: 3, soundDelay });
+    const guessed = placeByClocks(recording, { startsAt: begins, delaySeconds: 0.25 });
+    const found = guessed && (await alignNear(two, guessed, 0.4));
+    const kept = placeOf(12) + soundDelay(0) - soundDelay(12);
+    expect(errorMs(found, 12, kept)).toBeLessThan(1);
+  });
+
   it.each([2, 4, 12])('places a take of %i seconds', async (seconds) => {
     const { recording, two, begins, placeOf } = session({ ...usual, minutes: seconds / 60, seed: 3 });
     const guessed = placeByClocks(recording, { startsAt: begins, delaySeconds: 0.2 });
