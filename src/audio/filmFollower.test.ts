@@ -69,6 +69,21 @@ test('a film that starts late is with the sound within a picture in half a secon
   expect(film.playbackRate).toBeLessThanOrEqual(1.15);
 });
 
+test('where it stands on its first picture it starts at once, without going there', () => {
+  const film = new FakeFilm();
+  const follower = new FilmFollower(film);
+  follower.stand(10 + picture / 2, 0);
+  film.pass(40);
+  film.seeks = [];
+  // The sound is heard in 50 ms.
+  follower.run(40, (atMs) => 10 + (atMs - 90) / 1000);
+  expect(film.seeks).toEqual([]);
+  expect(film.plays).toBe(1);
+  film.pause();
+  follower.run(40, (atMs) => 11 + (atMs - 90) / 1000);
+  expect(film.seeks).toEqual([expect.closeTo(11.01, 6)]);
+});
+
 test.each([0.75, 1.25])('the clock goes at %s of its speed: the film follows as far as it can', (speed) => {
   const film = new FakeFilm();
   const off = run(film, 6, speed);

@@ -8,7 +8,9 @@ const mostPull = 0.15;
 /** So much the last picture counts in what the film is off. */
 const newShare = 0.3;
 /** A browser needs so long from being told to run until the first picture moves. */
-const startSeconds = 0.06;
+export const filmStartSeconds = 0.06;
+/** A film that stands this near to where it begins need not go there: half a picture, and a drawing. */
+const standsSeconds = 0.03;
 /** A film that does not come within this of being told where to stand is told again. */
 const seekMs = 1500;
 
@@ -55,7 +57,9 @@ export class FilmFollower {
     if (film.paused) {
       if (film.seeking) return;
       this.offSeconds = null;
-      film.currentTime = Math.max(0, wanted + startSeconds);
+      const from = Math.max(0, wanted + filmStartSeconds);
+      // Where it stands there already it starts at once.
+      if (Math.abs(film.currentTime - from) > standsSeconds) film.currentTime = from;
       film.playbackRate = 1;
       void film.play().catch(() => undefined);
       return;
@@ -64,7 +68,7 @@ export class FilmFollower {
     if (off === null || film.seeking) return;
     if (Math.abs(off) > jumpSeconds) {
       this.offSeconds = null;
-      film.currentTime = Math.max(0, wanted + startSeconds);
+      film.currentTime = Math.max(0, wanted + filmStartSeconds);
       return;
     }
     const pull =

@@ -61,11 +61,16 @@ Object.assign(globalThis, { AudioBuffer: FakeBuffer, AudioBufferSourceNode: Fake
 const numbered = async (from: number, frames: number) => [
   Float32Array.from({ length: frames }, (_, i) => from + i),
 ];
-const playerOf = (range: { from: number; to: number }, options = {}) =>
+const playerOf = (
+  range: { from: number; to: number },
+  options = {},
+  render = numbered,
+  context = new FakeContext(),
+) =>
   new Player(
-    new FakeContext() as unknown as AudioContext,
+    context as unknown as AudioContext,
     range,
-    numbered,
+    render,
     (error) => {
       throw error;
     },
@@ -97,6 +102,23 @@ test('twice as fast it takes half the time, and tells heard frames all the same'
   const frames = sounded.reduce((sum, { samples }) => sum + samples.length, 0);
   expect(Math.abs(frames - 96_000)).toBeLessThan(4000);
   expect(player.frame).toBe(192_000);
+});
+
+test('tells how long it is until its first frame is heard', async () => {
+  const prepared: ((samples: Float32Array<ArrayBuffer>[]) => void)[] = [];
+  const context = new FakeContext();
+  const render = () => new Promise<Float32Array<ArrayBuffer>[]>((resolve) => prepared.push(resolve));
+  const player = playerOf({ from: 0, to: 9600 }, {}, render, context);
+  await new Promise((resolve) => setTimeout(resolve, 20));
+  expect(player.waitSeconds).toBe(Infinity);
+  prepared[0]([new Float32Array(9600)]);
+  while (sounded.length === 0) await new Promise((resolve) => setTimeout(resolve, 0));
+  const [now, wait] = [context.currentTime, player.waitSeconds];
+  expect(wait).toBeGreaterThan(0);
+  expect(Math.abs(now + wait - sounded[0].at / sampleRate)).toBeLessThan(0.01);
+  while (player.frame === 0) await new Promise((resolve) => setTimeout(resolve, 1));
+  expect(player.waitSeconds).toBe(0);
+  await player.ended;
 });
 
 test('in a loop it begins again at the start, until it is stopped', async () => {

@@ -91,6 +91,13 @@ export class Player {
     return this.range.from + (this.loop ? passed % length : Math.min(length, passed));
   }
 
+  /** Seconds until the first frame is heard: 0 once it is, Infinity while it is being prepared. */
+  get waitSeconds(): number {
+    if (this.startSeconds === 0) return Infinity;
+    const heardAt = this.context.currentTime - (this.context.outputLatency || 0);
+    return Math.max(0, this.startSeconds - heardAt);
+  }
+
   /**
    * Goes on with other audio of the same length, in a moment and without a click; what was rendered ahead of
    * the old one is not heard. A stretcher cannot go back: at another speed it is heard a little later.

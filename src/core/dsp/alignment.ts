@@ -69,8 +69,8 @@ const fewMoments = 8;
 /**
  * How two recordings of one voice belong together where it is known to within `searchSeconds`: the offset
  * that moments of speech show (`usualOf`), with the expected clocks, or with those the moments show where
- * they go far enough apart to tell better. A line that holds its sound for longer or shorter now and then has the
- * offset that it has most of the time. Null where too few moments can be told.
+ * they go far enough apart to tell better. A line that holds its sound for longer or shorter now and then has
+ * the offset that it has most of the time. Null where too few moments can be told.
  */
 export async function alignNear(
   two: TwoRecordings,

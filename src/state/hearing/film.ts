@@ -1,5 +1,6 @@
 import { say } from '@/texts/say';
 import { create } from 'zustand';
+import { filmStartSeconds } from '@/audio/filmFollower';
 import { within } from '@/core/base/waiting';
 import { stillTime, type Film } from '@/core/cues/film';
 import type { Guide } from '@/core/timeline/guides';
@@ -8,7 +9,7 @@ import { notifyError } from '../page/notices';
 import { whenProjectCloses } from '../page/resets';
 import { rateOfProject, type SourceRecord } from '../project/openProject';
 import { usePart } from '../sheet/part';
-import { headFrame, useTransport } from './transport';
+import { headFrame, secondsToSound, useTransport } from './transport';
 
 /** The picture of a part: a guide’s recording that has one, and where on the sheet it begins. */
 export interface PartFilm {
@@ -75,10 +76,14 @@ export async function reshowFilm(): Promise<void> {
   await showFilm(source);
 }
 
-/** Where the film runs now, in seconds of it; null while it stands. */
+/**
+ * Where the film runs now, in seconds of it; null while it stands. It begins as long before its sound as a
+ * browser takes to start it.
+ */
 export function runningSeconds({ origin }: PartFilm): number | null {
   const head = headFrame();
-  return head === null ? null : (head - origin) / rateOfProject();
+  const wait = secondsToSound();
+  return head === null || wait > filmStartSeconds ? null : (head - origin) / rateOfProject() - wait;
 }
 
 /** Where it stands while nothing runs: at the caret, or where somebody drags. */

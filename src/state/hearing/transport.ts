@@ -86,6 +86,16 @@ export function setScrubbed(frame: number): void {
   scrubbing = setTimeout(() => useTransport.setState({ scrubbed: null }), scrubMs);
 }
 
+/**
+ * Seconds until what plays is heard: 0 once it is, and while something is recorded; Infinity while that is
+ * being prepared.
+ */
+export function secondsToSound(): number {
+  const { live, rolling, cueRun } = useTransport.getState();
+  if (live || rolling || (cueRun && !cueRun.dry)) return 0;
+  return playback.player?.waitSeconds ?? 0;
+}
+
 /** The sheet frame that is heard or recorded now, or null. */
 export function headFrame(): number | null {
   const { live, rolling, cueRun } = useTransport.getState();
