@@ -5,20 +5,14 @@ import type { ExportedFile } from '@/node/exportProject';
 import { manifestVersion } from '@/core/formats/projectManifest';
 import { findSpec } from '@/core/specs/builtIn';
 import { ffmpegChannels } from '@/core/testing/soundFiles';
+import { byHand, putTogether } from './testing/command';
 import { decodeWithFfmpeg, firstDifference, noise, scratchFolder, writeWav } from '@/core/testing/signals';
 
 const folder = scratchFolder();
 const rateHz = 48_000;
 
-/** The command as it is run by hand. */
-function run(...args: string[]) {
-  const { status, stdout, stderr } = spawnSync(
-    process.execPath,
-    ['node_modules/tsx/dist/cli.mjs', '--tsconfig', 'tsconfig.json', 'scripts/export.ts', ...args],
-    { encoding: 'utf8' },
-  );
-  return { status, stdout, stderr };
-}
+const { run, remove } = putTogether('export');
+afterAll(remove);
 
 const exported = (...args: string[]) => {
   const { status, stdout, stderr } = run(...args, '--json');
@@ -181,7 +175,7 @@ test('a specification that wants Opus is told where it is written', async () => 
 
 test('the exit code says whether all pass; what is wrong is told for people too', () => {
   // Noise is no dry voice: its room is as loud as itself.
-  const { status, stdout, stderr } = run(project, '--out', `${folder}/judged`, '--part', '2');
+  const { status, stdout, stderr } = byHand('export', project, '--out', `${folder}/judged`, '--part', '2');
   expect(status).toBe(1);
   expect(stdout).toMatch(/^FAULTS .*Ferry_02_Landing\.wav {2}\(Dry voice\)\n/);
   expect(stdout).toMatch(/ {2}fault /);

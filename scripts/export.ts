@@ -24,8 +24,6 @@ const formats = {
   mp3: { container: 'mp3', encoding: 'pcm16' },
 } as const satisfies Record<string, Partial<FileFormat>>;
 
-/** The bed is not there yet: voices are all there is of a part. */
-
 const usage = `npm run --silent export -- PROJECT-FILE --out FOLDER [--part 1,3 | --all]
   [--format ${Object.keys(formats).join('|')}] [--what ${deliveredSounds.join('|')}] [--replace] [--json]
 Without --format, the files that the project's specification wants. Without --part, all parts.`;

@@ -3,20 +3,14 @@ import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { builtInSpecs } from '@/core/specs/builtIn';
 import { noLimits } from '@/core/specs/spec';
 import { specToJson } from '@/core/specs/specFile';
+import { byHand, putTogether } from './testing/command';
 import { noise, scratchFolder, writeWav } from '@/core/testing/signals';
 
 const folder = scratchFolder();
 const delivery = `${folder}/delivery`;
 
-/** The command as it is run by hand. */
-function proof(...args: string[]) {
-  const { status, stdout, stderr } = spawnSync(
-    process.execPath,
-    ['node_modules/tsx/dist/cli.mjs', '--tsconfig', 'tsconfig.json', 'scripts/proof.ts', ...args],
-    { encoding: 'utf8' },
-  );
-  return { status, stdout, stderr };
-}
+const { run: proof, file: command, remove } = putTogether('proof');
+afterAll(remove);
 
 beforeAll(() => {
   mkdirSync(delivery);
@@ -61,7 +55,7 @@ test('a file that passes ends with 0; its figures are those of ffmpeg (ebur128)'
 
 test('a folder with a file that cannot be read: the others are measured, and the report says which it has', () => {
   const report = `${folder}/report.json`;
-  const { status, stdout, stderr } = proof(delivery, '--spec', 'Dry voice', '--report', report);
+  const { status, stdout, stderr } = byHand('proof', delivery, '--spec', 'Dry voice', '--report', report);
   expect(status).toBe(2);
   expect(stdout).toMatch(/FAULTS .*2-loud\.wav/);
   expect(stdout).toMatch(/cannot read {2}.*3-broken\.wav/);
@@ -117,8 +111,8 @@ test('a file that is cut short never passes', () => {
 });
 
 test('who has seen enough closes what is printed to, and nothing is complained of', () => {
-  const command = `${process.execPath} node_modules/tsx/dist/cli.mjs --tsconfig tsconfig.json scripts/proof.ts ${delivery}/1-good.wav --spec 'Dry voice' --json | true`;
-  const { stderr } = spawnSync('bash', ['-c', command], { encoding: 'utf8' });
+  const line = `${process.execPath} ${command} ${delivery}/1-good.wav --spec 'Dry voice' --json | true`;
+  const { stderr } = spawnSync('bash', ['-c', line], { encoding: 'utf8' });
   expect(stderr).toBe('');
 });
 
