@@ -218,15 +218,26 @@ async function lookAround({ page }: App): Promise<Looking> {
   return look;
 }
 
+const slowest = (page: Page) =>
+  page.evaluate(() => {
+    const all = [...document.querySelectorAll('button')].map((one) => getComputedStyle(one));
+    return Math.max(...all.map(({ transitionDuration }) => parseFloat(transitionDuration)));
+  });
+
 test('every view and dialog has no violation of WCAG 2.2 A and AA, nor of best practice, in both themes', async () => {
-  const app = await openApp();
+  const app = await openApp({ still: true });
+  // Less motion was asked for: nothing fades. With more, it does.
+  expect(await slowest(app.page)).toBe(0);
+  await app.page.emulateMedia({ reducedMotion: 'no-preference' });
+  expect(await slowest(app.page)).toBeGreaterThan(0);
+  await app.page.emulateMedia({ reducedMotion: 'reduce' });
   const look = await lookAround(app);
   expect(look.found).toEqual([]);
   expect(look.looked).toBeGreaterThan(33);
 }, 300_000);
 
 test('the page of a talent has none either', async () => {
-  const app = await openApp();
+  const app = await openApp({ still: true });
   const { page } = app;
   const look = new Looking(page);
   await page.goto(`${baseUrl}/talent`);

@@ -27,6 +27,8 @@ export interface BrowserOptions {
   viewport?: { width: number; height: number };
   /** What the browser prefers; English when missing. */
   language?: string;
+  /** The system was asked for less motion. */
+  still?: boolean;
   /** A screen that is touched. */
   touch?: boolean;
   /** The whole browser, not the shell without a window. */
@@ -72,6 +74,7 @@ export async function openApp(options: BrowserOptions = {}): Promise<App> {
       ...allow,
     ],
     viewport,
+    reducedMotion: options.still ? 'reduce' : 'no-preference',
     hasTouch: options.touch === true,
     locale: options.language ?? 'en-US',
     acceptDownloads: true,

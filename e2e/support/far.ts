@@ -159,17 +159,30 @@ const farthest = 4000;
 /** The second lies where the first does where it is off by no more: a thousandth of a second. */
 const nearby = 44;
 
+/** How many frames later than the first the second fits it best, in the stretch from `from` on. */
+function bestLag(
+  first: Float32Array,
+  second: Float32Array,
+  from: number,
+  lags: { least: number; most: number; step: number },
+): number {
+  let best = { lag: Number.NaN, product: -Infinity };
+  for (let { least: lag } = lags; lag <= lags.most; lag++) {
+    let product = 0;
+    for (let i = 0; i < stretch; i += lags.step) product += first[from + i] * second[from + i + lag];
+    if (product > best.product) best = { lag, product };
+  }
+  return best.lag;
+}
+
 /** How many frames the second lies later than the first in each stretch, as far as their sound tells. */
 function lagsBetween(first: Float32Array, second: Float32Array): number[] {
   const lags: number[] = [];
   for (let from = farthest; from + stretch + farthest < first.length; from += stretch) {
-    let best = { lag: Number.NaN, product: -Infinity };
-    for (let lag = -farthest; lag <= farthest; lag++) {
-      let product = 0;
-      for (let i = 0; i < stretch; i += 3) product += first[from + i] * second[from + i + lag];
-      if (product > best.product) best = { lag, product };
-    }
-    lags.push(best.lag);
+    // With some of the frames roughly, then with all of them.
+    const rough = bestLag(first, second, from, { least: -farthest, most: farthest, step: 17 });
+    const [least, most] = [Math.max(-farthest, rough - 30), Math.min(farthest, rough + 30)];
+    lags.push(bestLag(first, second, from, { least, most, step: 1 }));
   }
   return lags;
 }

@@ -46,6 +46,16 @@ const options: ThemeOptions = {
     MuiChip: { styleOverrides: { root: { borderRadius: 999 } } },
     // A bar that glides from step to step draws the page anew sixty times a second while others work.
     MuiLinearProgress: { styleOverrides: { bar: { transition: 'none' } } },
+    // Who has asked the system for less motion gets none (W3C Media Queries 5, prefers-reduced-motion); what
+    // tells that something is going on still moves.
+    MuiCssBaseline: {
+      styleOverrides: {
+        '@media (prefers-reduced-motion: reduce)': {
+          '*, *::before, *::after': { transitionDuration: '0s !important', transitionDelay: '0s !important' },
+          '.MuiTouchRipple-root': { display: 'none' },
+        },
+      },
+    },
     MuiPaper: { styleOverrides: { root: { backgroundImage: 'none' } } },
     // Menus and dialogs come and go at once: a key pressed right after a choice already means the Booth.
     // A menu stands outside of the page's landmarks, so it is one itself.
