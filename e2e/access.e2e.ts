@@ -226,6 +226,7 @@ const slowest = (page: Page) =>
 
 test('every view and dialog has no violation of WCAG 2.2 A and AA, nor of best practice, in both themes', async () => {
   const app = await openApp({ still: true });
+  await button(app.page, 'Open the demo').waitFor();
   // Less motion was asked for: nothing fades. With more, it does.
   expect(await slowest(app.page)).toBe(0);
   await app.page.emulateMedia({ reducedMotion: 'no-preference' });

@@ -245,7 +245,11 @@ function Listen({
       color="warning"
       aria-label={`${label} ${of}`}
       onChange={onToggle}
-      sx={{ textTransform: 'none', px: 1, height: 28, fontSize: 12.5, color: 'text.primary' }}
+      sx={{
+        ...{ textTransform: 'none', px: 1, height: 28, fontSize: 12.5, color: 'text.primary' },
+        // Ochre on its own tint is too faint to read under the pointer.
+        '&.Mui-selected, &.Mui-selected:hover': { color: 'text.primary', fontWeight: 700 },
+      }}
     >
       {label}
     </ToggleButton>
