@@ -53,8 +53,8 @@ test('the whole job in five steps, done for real and by keyboard', async () => {
   await takePlaced(page);
   await said.filter({ hasText: '3 of 5: Strike it.' }).waitFor();
   await page.keyboard.press('Shift+m');
+  // One key after the other: what is pressed while the sentence is looked for waits for it.
   await page.keyboard.press('e');
-  await selected(page);
   await page.keyboard.press('Backspace');
   await said.filter({ hasText: '4 of 5: Read the proof.' }).waitFor();
   await steps(page).getByRole('link', { name: 'Go to the Proof' }).press('Enter');

@@ -32,8 +32,10 @@ export function selectBetweenMarks(): void {
 
 /** The sentence around the caret, from just before its first word. */
 export async function selectSentence(): Promise<void> {
-  const { caret } = usePart.getState();
+  const { caret, timeline } = usePart.getState();
   const sentences = await sentencesNear(caret);
+  // Who has gone elsewhere meanwhile wants no selection any more.
+  if (usePart.getState().timeline !== timeline) return;
   const sentence =
     sentences.find(({ punch, to }) => caret >= punch && caret <= to) ??
     sentences.find(({ from }) => from >= caret);
@@ -51,5 +53,9 @@ export async function pauseAround(): Promise<Range | null> {
   return range.to > range.from ? range : null;
 }
 
-export const selectPause = async () =>
-  choose(await pauseAround(), say`The caret stands in a word. Put it between two words.`);
+export async function selectPause(): Promise<void> {
+  const { timeline } = usePart.getState();
+  const pause = await pauseAround();
+  if (usePart.getState().timeline !== timeline) return;
+  choose(pause, say`The caret stands in a word. Put it between two words.`);
+}

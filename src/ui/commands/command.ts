@@ -46,5 +46,7 @@ export interface Command {
   readonly when: Situation;
   /** Acts again and again while its key is held. */
   readonly repeats?: boolean;
-  readonly run: () => void;
+  /** It looks first: what is pressed until its promise is kept waits for its turn. */
+  readonly looks?: boolean;
+  readonly run: () => unknown;
 }

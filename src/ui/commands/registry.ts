@@ -8,6 +8,7 @@ import { mixing } from './groups/mixing';
 import { moving } from './groups/moving';
 import { recordAndPlay } from './groups/recordAndPlay';
 import { rooms } from './groups/rooms';
+import { Turns } from './turns';
 
 /** Every command there is, once: keys, menus, buttons and messages name them by their ids. */
 const table = {
@@ -36,13 +37,26 @@ const begins: Readonly<Record<Situation, () => boolean>> = {
   mixing: () => isEditable(useTransport.getState()),
 };
 
-/** Does what a command says, if it is one for this situation; false where it is not. */
-export function run(id: CommandId): boolean {
-  const { when, run: act } = commands[id];
-  if (!begins[when]()) return false;
-  act();
-  return true;
-}
+const turns = new Turns();
+
+/**
+ * Does what the first of these commands says that is one for this situation: one that acts changes it, and
+ * the others were not meant. `held` is a key that repeats.
+ */
+export const press = (ids: readonly CommandId[], held = false): void =>
+  turns.take({
+    held,
+    act() {
+      const meant = ids.find((id) => begins[commands[id].when]());
+      if (!meant) return null;
+      const { looks, run: act } = commands[meant];
+      const acting = act();
+      return looks ? acting : null;
+    },
+  });
+
+/** Does what a command says, if it is one for this situation. */
+export const run = (id: CommandId): void => press([id]);
 
 /** Commands of all screens that are meant in the Finish screen too, where nothing is recorded or cut. */
 const alsoMixing: ReadonlySet<CommandId> = new Set<CommandId>([

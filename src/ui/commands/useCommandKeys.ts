@@ -1,7 +1,7 @@
 import { useEffect } from 'react';
 import { chordOf } from './chord';
 import { commandsOf } from './keys';
-import { commands, isMeantIn, run, type Screen } from './registry';
+import { commands, isMeantIn, press, type Screen } from './registry';
 
 /**
  * Keys never act while text is being written, a menu or dialog is open, or a control has been reached with
@@ -40,8 +40,10 @@ export function useCommandKeys(screen: Screen): void {
       event.preventDefault();
       event.stopPropagation();
       swallowed.add(event.code);
-      // One that acts changes the situation: the others were not meant.
-      for (const id of meant) if ((!event.repeat || commands[id].repeats) && run(id)) break;
+      press(
+        meant.filter((id) => !event.repeat || commands[id].repeats),
+        event.repeat,
+      );
     };
     // A button acts on Space when the key comes up again.
     const up = (event: KeyboardEvent) => {

@@ -76,7 +76,8 @@ export const edits = {
     group: 'Edit',
     keys: ['shift+mod+v'],
     when: 'editing',
-    run: () => void editing.pasteOverAtCaret(),
+    looks: true,
+    run: () => editing.pasteOverAtCaret(),
   },
   split: {
     label: say`Split at the caret`,
@@ -161,7 +162,8 @@ export const edits = {
     group: 'Edit',
     keys: ['mod+g'],
     when: 'editing',
-    run: () => void editing.matchGain(),
+    looks: true,
+    run: () => editing.matchGain(),
   },
   fadeIn: {
     label: say`Fade in over the selection`,
@@ -198,13 +200,21 @@ export const edits = {
     when: 'editing',
     run: openImport,
   },
-  undo: { label: say`Undo`, group: 'Edit', keys: ['mod+z'], when: 'editing', run: () => void undoLast() },
+  undo: {
+    label: say`Undo`,
+    group: 'Edit',
+    keys: ['mod+z'],
+    when: 'editing',
+    looks: true,
+    run: undoLast,
+  },
   redo: {
     label: say`Redo`,
     group: 'Edit',
     keys: ['shift+mod+z', 'mod+y'],
     when: 'editing',
-    run: () => void redo(),
+    looks: true,
+    run: () => redo(),
   },
   clearJoin: {
     label: say`Take the split or join at the caret back`,

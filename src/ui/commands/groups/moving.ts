@@ -16,7 +16,8 @@ export const moving = {
     keys: ['arrowleft'],
     when: 'editing',
     repeats: true,
-    run: () => void stepToPause(-1),
+    looks: true,
+    run: () => stepToPause(-1),
   },
   nextPause: {
     label: say`Next pause`,
@@ -24,7 +25,8 @@ export const moving = {
     keys: ['arrowright'],
     when: 'editing',
     repeats: true,
-    run: () => void stepToPause(1),
+    looks: true,
+    run: () => stepToPause(1),
   },
   sentenceStart: {
     label: say`Start of the sentence`,
@@ -32,7 +34,8 @@ export const moving = {
     keys: ['shift+arrowleft'],
     when: 'editing',
     repeats: true,
-    run: () => void stepToSentence(-1),
+    looks: true,
+    run: () => stepToSentence(-1),
   },
   nextSentence: {
     label: say`Start of the next sentence`,
@@ -40,7 +43,8 @@ export const moving = {
     keys: ['shift+arrowright'],
     when: 'editing',
     repeats: true,
-    run: () => void stepToSentence(1),
+    looks: true,
+    run: () => stepToSentence(1),
   },
   rowUp: {
     label: say`Row up`,
@@ -151,14 +155,16 @@ export const moving = {
     group: 'Select',
     keys: ['e'],
     when: 'editing',
-    run: () => void selectSentence(),
+    looks: true,
+    run: () => selectSentence(),
   },
   selectPause: {
     label: say`Select the pause`,
     group: 'Select',
     keys: ['shift+e'],
     when: 'editing',
-    run: () => void selectPause(),
+    looks: true,
+    run: () => selectPause(),
   },
   selectPiece: {
     label: say`Select the piece`,

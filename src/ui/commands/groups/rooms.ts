@@ -24,7 +24,8 @@ export const rooms = {
     group: 'Room and pauses',
     keys: ['t'],
     when: 'editing',
-    run: () => void patchTone(),
+    looks: true,
+    run: () => patchTone(),
   },
   hearTone: {
     label: say`Hear the room tone`,
@@ -45,7 +46,8 @@ export const rooms = {
     group: 'Room and pauses',
     keys: ['o'],
     when: 'editing',
-    run: () => void editing.setPause(),
+    looks: true,
+    run: () => editing.setPause(),
   },
   findTone: {
     label: say`Find room tone`,
