@@ -177,7 +177,10 @@ describe('cues of a part', () => {
       const file = path.join(folder, name);
       writeFileSync(file, content);
       await page.getByLabel('Cue list').setInputFiles(file);
-      await page.getByRole('dialog', { name: 'This list cannot be read' }).getByText(reason).waitFor();
+      const dialog = page.getByRole('dialog', { name: 'This list cannot be read' });
+      await dialog.getByText(reason).waitFor();
+      const more = dialog.getByRole('link', { name: 'More in the help' });
+      expect(await more.getAttribute('href')).toBe('/help#cues-wrong');
       await page.getByRole('button', { name: 'Close' }).click();
       await page.getByRole('dialog', { name: 'This list cannot be read' }).waitFor({ state: 'detached' });
     }

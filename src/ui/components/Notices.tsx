@@ -1,13 +1,13 @@
 'use client';
 import { say } from '@/texts/say';
-import Link from '@mui/material/Link';
 import Alert from '@mui/material/Alert';
 import Stack from '@mui/material/Stack';
 import dynamic from 'next/dynamic';
 import { useEffect, useLayoutEffect, useRef } from 'react';
 import { usePathname } from 'next/navigation';
-import { helpAddress, helpAt } from '@/core/base/helpIds';
+import { helpAt } from '@/core/base/helpIds';
 import { dismiss, useNotices, type Notice } from '@/state/page/notices';
+import { MoreInHelp } from './MoreInHelp';
 
 /** What knows the keys knows all commands: nothing for a page that has none. */
 const WithKeys = dynamic(() => import('../commands/WithKeys').then((loaded) => loaded.WithKeys));
@@ -70,16 +70,7 @@ function Message({ notice: { id, severity, text, help } }: { notice: Notice }) {
       sx={{ bgcolor: 'background.paper', boxShadow: 3 }}
     >
       {text.includes('{key:') ? <WithKeys text={text} /> : text}
-      {about && (
-        <>
-          {' '}
-          <Link
-            href={helpAddress(about, !passing)}
-            target="parola-help"
-            color="inherit"
-          >{say`More in the help`}</Link>
-        </>
-      )}
+      {about && <MoreInHelp about={about} wrong={!passing} />}
     </Alert>
   );
 }

@@ -1,6 +1,5 @@
 'use client';
 import { language, say } from '@/texts/say';
-import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -27,6 +26,7 @@ import { ChoiceInPlace } from '../../components/ChoiceInPlace';
 import { NamesDialog } from './NamesDialog';
 import { PrintButton } from './PrintButton';
 import { serif } from '../../theme/theme';
+import { WhatIsWrong } from '../../components/WhatIsWrong';
 
 const ruleNames: Record<SplitRule, string> = {
   sentences: say`a sentence`,
@@ -166,9 +166,9 @@ export function ScriptEditor({ part }: { part: PartRecord }) {
         {naming && <NamesDialog onClose={() => setNaming(false)} />}
       </Box>
       {error && (
-        <Alert severity="error" onClose={() => setError(null)} sx={{ mb: 1.5 }}>
+        <WhatIsWrong about="brief" onClose={() => setError(null)} sx={{ mb: 1.5 }}>
           {error}
-        </Alert>
+        </WhatIsWrong>
       )}
       <Box
         component="textarea"

@@ -1,6 +1,5 @@
 'use client';
 import { say } from '@/texts/say';
-import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
@@ -40,6 +39,7 @@ import {
 import { useProject } from '@/state/project/openProject';
 import { usePart } from '@/state/sheet/part';
 import { TimeFields } from './CueTimeFields';
+import { WhatIsWrong } from '../../components/WhatIsWrong';
 
 const timeFormNames: Readonly<Record<TimeForm, string>> = {
   timecode: say`Timecode, 01:02:03:04`,
@@ -65,7 +65,7 @@ export function CueImport() {
       ) : (
         <>
           <DialogContent>
-            <Alert severity="error">{refusal}</Alert>
+            <WhatIsWrong about="cues">{refusal}</WhatIsWrong>
           </DialogContent>
           <DialogActions>
             <Button onClick={dropList}>{say`Close`}</Button>
@@ -219,7 +219,7 @@ function Told({ list, read: { cues, faults } }: { list: ListInHand; read: ReadCu
           : say`${cues.length} ${cues.length === 1 ? say`cue` : say`cues`}, the first at ${at(first.from)}: “${words(first.text)}”, the last at ${at(last.from)}.`}
       </Typography>
       {faults.length > 0 && (
-        <Alert severity="warning" sx={{ '& .MuiAlert-message': { width: '100%' } }}>
+        <WhatIsWrong about="cues" severity="warning" sx={{ '& .MuiAlert-message': { width: '100%' } }}>
           {say`${faults.length} ${faults.length === 1 ? say`row` : say`rows`} cannot be read:`}
           <Box
             component="ul"
@@ -236,7 +236,7 @@ function Told({ list, read: { cues, faults } }: { list: ListInHand; read: ReadCu
             ))}
             {faults.length > shownFaults && <li>{say`and ${faults.length - shownFaults} more`}</li>}
           </Box>
-        </Alert>
+        </WhatIsWrong>
       )}
     </>
   );

@@ -1,6 +1,5 @@
 'use client';
 import { say } from '@/texts/say';
-import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
@@ -21,6 +20,7 @@ import { ByHand } from './ByHand';
 import { Helpers } from './Helpers';
 import { PeopleTable } from './PeopleTable';
 import { SessionLog } from './SessionLog';
+import { WhatIsWrong } from '../../components/WhatIsWrong';
 
 const close = () => showSession(false);
 
@@ -57,9 +57,9 @@ function SessionContent() {
           </Button>
         )}
         {unreached && (
-          <Alert severity="warning" sx={{ mt: 2 }}>
+          <WhatIsWrong about="far" severity="warning" sx={{ mt: 2 }}>
             {say`${unreached} Nobody can come in by the link before it does; lines that are open stay open.`}
-          </Alert>
+          </WhatIsWrong>
         )}
         <Box sx={{ mt: 2 }}>
           <PeopleTable people={people} />

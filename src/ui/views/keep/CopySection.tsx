@@ -16,6 +16,7 @@ import {
 } from '@/state/keep/copying';
 import { useProject } from '@/state/project/openProject';
 import { useAgo } from './useAgo';
+import { WhatIsWrong } from '../../components/WhatIsWrong';
 
 const small = { size: 'small', variant: 'outlined', color: 'inherit' } as const;
 
@@ -72,9 +73,9 @@ function With() {
         >{say`The browser wants to be asked again before Parola may write into ${where}. Until then nothing is copied.`}</Alert>
       )}
       {status === 'failed' && (
-        <Alert severity="error" sx={{ mb: 1 }}>
+        <WhatIsWrong about="kept" sx={{ mb: 1 }}>
           {message}
-        </Alert>
+        </WhatIsWrong>
       )}
       <Typography>
         {status === 'copying' && say`Copying into ${where} …`}

@@ -22,6 +22,7 @@ import { useProject } from '@/state/project/openProject';
 import { useTransport } from '@/state/hearing/transport';
 import { GuideTable } from './GuideTable';
 import { TrackTable } from './TrackTable';
+import { WhatIsWrong } from '../../components/WhatIsWrong';
 
 /** Everything about inputs that is set once and then left alone. */
 export function InputDialog({ onClose }: { onClose: () => void }) {
@@ -42,9 +43,9 @@ export function InputDialog({ onClose }: { onClose: () => void }) {
           )}
         </Typography>
         {warnings.map((warning) => (
-          <Alert key={warning} severity="warning" sx={{ mb: 1 }}>
+          <WhatIsWrong key={warning} about="booth" severity="warning" sx={{ mb: 1 }}>
             {warning}
-          </Alert>
+          </WhatIsWrong>
         ))}
         <TrackTable />
         <GuideTable />
@@ -114,9 +115,9 @@ function Hearing() {
         </Button>
       </Box>
       {failure && (
-        <Alert severity="warning" sx={{ my: 1 }}>
+        <WhatIsWrong about="booth" severity="warning" sx={{ my: 1 }}>
           {failure}
-        </Alert>
+        </WhatIsWrong>
       )}
       <Typography
         variant="body2"

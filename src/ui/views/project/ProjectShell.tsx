@@ -45,6 +45,7 @@ import { InputChip } from './InputChip';
 import { PartPicker } from './PartPicker';
 import { SavedSign } from './SavedSign';
 import { useFileDrops } from './useFileDrops';
+import { WhatIsWrong } from '../../components/WhatIsWrong';
 
 const tabs = ['brief', 'booth', 'finish', 'proof'] as const;
 const tabNames = { brief: say`Brief`, booth: say`Booth`, finish: say`Finish`, proof: say`Proof` };
@@ -80,9 +81,9 @@ export function ProjectShell({ id, children }: { id: string; children: ReactNode
   if (status === 'failed') {
     return (
       <Box sx={{ p: 6, maxWidth: 640 }}>
-        <Alert severity="error" sx={{ mb: 2 }}>
+        <WhatIsWrong about="projects" sx={{ mb: 2 }}>
           {error}
-        </Alert>
+        </WhatIsWrong>
         <Button component={Link} href="/" variant="contained">{say`All projects`}</Button>
       </Box>
     );
