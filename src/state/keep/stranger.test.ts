@@ -7,7 +7,8 @@ import { MemoryFolder } from '@/storage/testing/memoryFolder';
 import { copyRound } from '@/workers/copyRound';
 import { saved } from '../page/saving';
 import { resetStores } from '../page/resets';
-import { addMark, select } from '../sheet/part';
+import { addMark } from '../sheet/marks';
+import { select } from '../sheet/part';
 import { strikeSelection } from '../sheet/editing';
 import { openFresh, recordAudio } from '../testing/fixture';
 

@@ -4,7 +4,8 @@ import { allSessions } from '@/storage/workLog';
 import { saved } from '../page/saving';
 import { resetStores } from '../page/resets';
 import { strikeSelection } from '../sheet/editing';
-import { addMark, select } from '../sheet/part';
+import { addMark } from '../sheet/marks';
+import { select } from '../sheet/part';
 import { openFresh, record, recordAudio } from '../testing/fixture';
 import { followWork } from './workLog';
 

@@ -17,12 +17,11 @@ import { loadTimeline } from '@/core/timeline/stored';
 import { loadProject } from '@/storage/projects';
 import * as editing from './editing';
 import { useNotices } from '../page/notices';
+import { addMark, endMark } from './marks';
 import {
-  addMark,
   closePart,
   closeUpAll,
   edit,
-  endMark,
   openPart,
   select,
   setCaret,

@@ -4,17 +4,15 @@ import { sheetFramesOf, type Timeline } from '@/core/timeline/timeline';
 import { storeTimeline } from '@/core/timeline/stored';
 import { loadProject } from '@/storage/projects';
 import { useNotices } from '../page/notices';
+import { addMark, endMark, renameMark } from './marks';
 import {
-  addMark,
   closePart,
   closeUpSelection,
   edit,
   editPart,
-  endMark,
   lastStep,
   openPart,
   redo,
-  renameMark,
   restCaret,
   select,
   selectFromCaret,

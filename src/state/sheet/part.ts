@@ -3,11 +3,10 @@ import { create } from 'zustand';
 import * as edits from '@/core/timeline/edits';
 import { isInStep, keepStep } from '@/core/timeline/guides';
 import { apply, difference, inverse, isEmpty, type Difference, type Step } from '@/core/timeline/history';
-import { markTraits, type MarkKind } from '@/core/timeline/markTraits';
 import type { Range } from '@/core/timeline/range';
 import { fillGaps } from '@/core/timeline/roomEdits';
 import { changeTime, type TimeChange } from '@/core/timeline/timeChange';
-import { clockOf, emptyTimeline, sheetFramesOf, type Mark, type Timeline } from '@/core/timeline/timeline';
+import { clockOf, emptyTimeline, sheetFramesOf, type Timeline } from '@/core/timeline/timeline';
 import { loadTimeline, plainTimeline, storeTimeline } from '@/core/timeline/stored';
 import { substituteInStep, substituteSource } from '@/core/timeline/substitute';
 import {
@@ -371,37 +370,6 @@ const wholeSheet = (): Range => ({ from: 0, to: sheetFramesOf(usePart.getState()
 export const closeUpSelection = () =>
   closeUpRange(usePart.getState().selection ?? wholeSheet(), say`close up`);
 export const closeUpAll = () => closeUpRange(wholeSheet(), say`close up all`);
-
-/** The range that is being marked: its end is not known yet. */
-let openMark: string | null = null;
-
-/** Returns the new mark's id. An open one becomes a range when `endMark` is called. */
-export function addMark(kind: MarkKind, at: number, length = 0, open = false): string {
-  const { timeline } = usePart.getState();
-  const number = timeline.marks.filter((mark) => mark.kind === kind).length + 1;
-  const mark: Mark = { id: newId(), kind, at, length, name: `${markTraits[kind].name} ${number}` };
-  edit(say`${kind} mark`, (before) => edits.addMark(before, mark));
-  if (open) openMark = mark.id;
-  return mark.id;
-}
-
-/**
- * Ends the range that was begun last, at a sheet frame on either side of its start. False when none is open.
- */
-export function endMark(kind: MarkKind, at: number): boolean {
-  const mark = usePart.getState().timeline.marks.find(({ id }) => id === openMark);
-  openMark = null;
-  if (!mark || mark.kind !== kind || mark.length > 0 || mark.at === at) return false;
-  const from = Math.min(mark.at, at);
-  return edit(say`${kind} range`, (before) =>
-    edits.changeMark(before, mark.id, { at: from, length: Math.max(mark.at, at) - from }),
-  );
-}
-
-export const removeMark = (id: string) =>
-  edit(say`delete mark`, (timeline) => edits.removeMark(timeline, id));
-export const renameMark = (id: string, name: string) =>
-  edit(say`rename mark`, (timeline) => edits.renameMark(timeline, id, name.trim() || say`Mark`));
 
 let caretSave: ReturnType<typeof setTimeout> | undefined;
 const caretRestMs = 400;

@@ -1,6 +1,7 @@
 import { openFresh, rate, recordAudio, table } from '../testing/fixture';
 import { concat, noise, sine } from '@/core/testing/signals';
-import { addMark, closePart, edit, select } from './part';
+import { addMark } from './marks';
+import { closePart, edit, select } from './part';
 import { changeGain } from '@/core/timeline/joints';
 import { levelsAround, meanSquares, pauseLevel, speechLevel } from '../pictures/sheetLevels';
 import { saved } from '../page/saving';

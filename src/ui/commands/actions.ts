@@ -11,7 +11,8 @@ import { dryRun } from '@/state/recording/dryRun';
 import { startNextPart } from '@/state/recording/readingOn';
 import { record, stopRecording } from '@/state/recording/recording';
 import * as editing from '@/state/sheet/editing';
-import { addMark, endMark, partClock, setCaret, usePart } from '@/state/sheet/part';
+import { addMark, endMark } from '@/state/sheet/marks';
+import { partClock, setCaret, usePart } from '@/state/sheet/part';
 
 /** What commands do that takes more than one call: each is for whoever has the button or the key. */
 export function togglePlay(): void {
