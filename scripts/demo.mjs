@@ -3,7 +3,7 @@ import { spawn } from 'node:child_process';
 import { buildApplication, installPackages } from './setup/install.mjs';
 
 const port = process.env.PORT ?? '3000';
-installPackages();
+await installPackages();
 if (!(await buildApplication())) process.exit(1);
 
 const server = spawn(process.execPath, ['scripts/serve.mjs', port], {

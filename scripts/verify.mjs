@@ -61,13 +61,9 @@ function giveUp(error) {
   console.log('0 passed, 1 failed');
   process.exit(1);
 }
-try {
-  installPackages();
-} catch (error) {
-  giveUp(error);
-}
 // Debian's packages come meanwhile: only tests and damaged files need them.
 const debian = installDebianPackages().catch(giveUp);
+await installPackages().catch(giveUp);
 // Two lanes, since there are two cores on most machines; types need what the build generates.
 const build = buildApplication();
 await Promise.all([

@@ -1,17 +1,12 @@
 // What demo and verify share: plain JavaScript, since it runs before anything is installed.
-import { spawn, spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 
 process.env.NEXT_TELEMETRY_DISABLED = '1';
 
-/** Runs a command with its output shown; returns whether it succeeded. */
-function run(command, args) {
-  return spawnSync(command, args, { stdio: 'inherit', env: process.env }).status === 0;
-}
-
-/** The same without waiting for it: resolves with whether it succeeded. */
+/** Runs a command with its output shown; resolves with whether it succeeded. */
 export const start = (command, args) =>
   new Promise((resolve) => {
     const child = spawn(command, args, { stdio: 'inherit', env: process.env });
@@ -19,13 +14,13 @@ export const start = (command, args) =>
     child.on('exit', (code) => resolve(code === 0));
   });
 
-/** Installs the npm packages unless the lock file's are there already. */
-export function installPackages() {
+/** Installs the npm packages unless the lock file's are there already; rejects where that fails. */
+export async function installPackages() {
   const stamp = 'node_modules/.parola-installed';
   const wanted = createHash('sha256').update(readFileSync('package-lock.json')).digest('hex');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
   console.log('Installing packages …');
-  if (!run('npm', ['install', '--no-audit', '--no-fund', '--loglevel=error']))
+  if (!(await start('npm', ['install', '--no-audit', '--no-fund', '--loglevel=error'])))
     throw new Error('npm install failed');
   writeFileSync(stamp, createHash('sha256').update(readFileSync('package-lock.json')).digest('hex'));
 }
