@@ -249,6 +249,7 @@ describe('the bed of the demo’s interview', () => {
     await page.keyboard.press('Home');
     await page.keyboard.press('e');
     await page.keyboard.press('Backspace');
+    await page.getByRole('button', { name: /^Undo strike/ }).waitFor();
     await saved(page);
     await goTo(page, 'Finish');
     // The first sentence is struck: another word is the first, and the bed begins half a second before it.

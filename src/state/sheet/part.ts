@@ -291,7 +291,9 @@ let waiting = 0;
 function travel(direction: -1 | 1): Promise<void> {
   if (waiting === 0 && takeStep(direction)) {
     const { id, historyAt } = usePart.getState();
-    return id ? readAround(id, historyAt).catch(() => undefined) : Promise.resolve();
+    // Nobody waits for what the next one needs.
+    if (id) void readAround(id, historyAt).catch(() => undefined);
+    return Promise.resolve();
   }
   waiting++;
   travelling = travelling

@@ -24,11 +24,11 @@ export function BedList({ timeline }: { timeline: Timeline }) {
     <Box component="section" aria-label={say`Beds of this part`}>
       {beds.map(({ id, name, clips }) => (
         <Box key={id} sx={{ mb: 2.5 }}>
-          <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1 }}>
+          <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'baseline', columnGap: 1 }}>
             <Typography
               variant="h3"
               component="h2"
-              sx={{ flex: 1, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis' }}
+              sx={{ flex: '1 1 auto', maxWidth: '100%', overflow: 'hidden', textOverflow: 'ellipsis' }}
             >
               {name}
             </Typography>

@@ -16,6 +16,8 @@ import { StripRow } from './StripRow';
 import { writeMeter } from './meter';
 
 const meterEveryMs = 50;
+/** What a button says stands on one line. */
+const whole = { flexShrink: 0, whiteSpace: 'nowrap' };
 
 /** Every voice and bed with its level, place and meter. */
 export function Together({ timeline }: { timeline: Timeline }) {
@@ -54,25 +56,21 @@ export function Together({ timeline }: { timeline: Timeline }) {
         <Typography id="together" variant="h3" component="h2">{say`Together`}</Typography>
         <Typography
           variant="body2"
-          color="text.secondary"
-          sx={{ flex: 1 }}
-        >{say`voices −12 to −6 dB at their peaks; the bed 12 to 18 LU under them`}</Typography>
+          role={partial ? 'status' : undefined}
+          sx={{ flex: 1, color: partial ? 'warning.main' : 'text.secondary' }}
+        >
+          {partial
+            ? say`Mute and solo change what you hear, not what is written.`
+            : say`voices −12 to −6 dB at their peaks; the bed 12 to 18 LU under them`}
+        </Typography>
+        {partial && <Button size="small" sx={whole} onClick={hearAll}>{say`Hear all`}</Button>}
         {timeline.tracks.length > 1 && (
           <Button
             size="small"
+            sx={whole}
             disabled={busy}
             onClick={() => void evenOutVoices()}
           >{say`Voices to one loudness`}</Button>
-        )}
-        {partial && (
-          <>
-            <Typography
-              variant="body2"
-              color="warning.main"
-              role="status"
-            >{say`Mute and solo change what you hear, not what is written.`}</Typography>
-            <Button size="small" onClick={hearAll}>{say`Hear all`}</Button>
-          </>
         )}
       </Box>
       <Box ref={rows}>
