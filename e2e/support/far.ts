@@ -194,7 +194,7 @@ function lagsBetween(first: Float32Array, second: Float32Array): number[] {
 export function placesAgreeing(first: Float32Array, second: Float32Array) {
   const lags = lagsBetween(first, second);
   const agreeing = (lag: number) => lags.filter((other) => Math.abs(other - lag) <= nearby).length;
-  return { here: agreeing(0), elsewhere: Math.max(...lags.map(agreeing)), lags };
+  return { here: agreeing(0), elsewhere: Math.max(...lags.map(agreeing)) };
 }
 
 export type { App };

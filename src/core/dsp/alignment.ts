@@ -95,9 +95,9 @@ const sameSeconds = 0.001;
 const clearlyMore = 1.5;
 
 /**
- * The middle of all offsets; or, where clearly more of them agree elsewhere, the middle of those. A line that
- * has just been opened, or whose machine is busy, holds its sound for longer at first and comes down by and
- * by: the middle of all may then be one that it never kept.
+ * The middle of all offsets, in seconds; or, where clearly more of them agree elsewhere, the middle of those.
+ * A line that has just been opened, or whose machine is busy, holds its sound for longer at first and comes
+ * down by and by: the middle of all may then be one that it never kept.
  */
 function usualOf(offsets: readonly number[]): number {
   const middle = median(offsets);

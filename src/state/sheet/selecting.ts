@@ -32,10 +32,10 @@ export function selectBetweenMarks(): void {
 
 /** The sentence around the caret, from just before its first word. */
 export async function selectSentence(): Promise<void> {
-  const { caret, timeline } = usePart.getState();
+  const { id, caret } = usePart.getState();
   const sentences = await sentencesNear(caret);
-  // Who has gone elsewhere meanwhile wants no selection any more.
-  if (usePart.getState().timeline !== timeline) return;
+  // Who has gone to another part meanwhile wants no selection any more.
+  if (usePart.getState().id !== id) return;
   const sentence =
     sentences.find(({ punch, to }) => caret >= punch && caret <= to) ??
     sentences.find(({ from }) => from >= caret);
@@ -54,8 +54,8 @@ export async function pauseAround(): Promise<Range | null> {
 }
 
 export async function selectPause(): Promise<void> {
-  const { timeline } = usePart.getState();
+  const { id } = usePart.getState();
   const pause = await pauseAround();
-  if (usePart.getState().timeline !== timeline) return;
+  if (usePart.getState().id !== id) return;
   choose(pause, say`The caret stands in a word. Put it between two words.`);
 }

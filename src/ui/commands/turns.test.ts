@@ -41,6 +41,21 @@ test('what is pressed while a command looks acts when it has found something, in
   expect(acted.at(-1)).toBe('play');
 });
 
+test('one that fails at once keeps nobody who waits', async () => {
+  const turns = new Turns();
+  const acted: string[] = [];
+  const error = new Error('Not now.');
+  const fails = () => {
+    throw error;
+  };
+  turns.take({ act: () => Promise.resolve(), held: false });
+  turns.take({ act: fails, held: false });
+  turns.take({ act: () => void acted.push('after it'), held: false });
+  await settle();
+  expect(notifyError).toHaveBeenCalledWith(error);
+  expect(acted).toEqual(['after it']);
+});
+
 test('a key that is held does not pile up', async () => {
   const { acted, ends, looking } = noting();
   looking('step');

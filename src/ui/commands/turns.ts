@@ -24,7 +24,13 @@ export class Turns {
   }
 
   private begin({ act }: Turn): void {
-    const looking = act();
+    let looking: unknown;
+    try {
+      looking = act();
+    } catch (error) {
+      // The others that wait have their turn all the same.
+      return notifyError(error);
+    }
     if (!(looking instanceof Promise)) return;
     this.busy = true;
     let over = false;
