@@ -50,7 +50,7 @@ test('records, strikes, proves and exports; what this browser cannot do is said 
   await page.locator('[role=combobox] ::-p-text(All parts)').click();
   await page.locator('[role=option] ::-p-text(The open part)').click();
   await page.locator('button ::-p-text(Export 1 file)').click();
-  const file = await downloaded(firefox.downloads);
+  const file = await downloaded(firefox);
   const { sampleRate } = probe(file);
   // What was struck is not in it.
   const seconds = decode(file).length / sampleRate;

@@ -16,6 +16,7 @@ export interface Firefox {
 }
 
 const readyMs = 20_000;
+const downloadMs = 90_000;
 
 async function until(what: string, done: () => boolean, ms = readyMs): Promise<void> {
   const end = Date.now() + ms;
@@ -88,15 +89,25 @@ export async function openFirefox(locale = 'en-US'): Promise<Firefox> {
   };
 }
 
+/** What the page says to its user. */
+const saidOn = (page: Page) =>
+  page.$$eval('[role=alert], [role=status], [role=dialog]', (signs) =>
+    signs.map((sign) => sign.textContent ?? '').filter(Boolean),
+  );
+
 /** The one file that has come, once all of it is there. */
-export async function downloaded(folder: string): Promise<string> {
-  const files = () => readdirSync(folder).filter((name) => !name.endsWith('.part'));
+export async function downloaded({ page, downloads }: Firefox): Promise<string> {
+  const there = () =>
+    readdirSync(downloads).map((name) => ({ name, bytes: statSync(path.join(downloads, name)).size }));
   const isWhole = () => {
-    const [name] = files();
-    return (
-      readdirSync(folder).length === 1 && name !== undefined && statSync(path.join(folder, name)).size > 0
-    );
+    const files = there();
+    return files.length === 1 && files[0].bytes > 0 && !files[0].name.endsWith('.part');
   };
-  await until('The download', isWhole, 90_000);
-  return path.join(folder, files()[0]);
+  try {
+    await until('The download', isWhole, downloadMs);
+  } catch (thrown) {
+    console.log('There is', JSON.stringify(there()), 'and the page says', await saidOn(page));
+    throw thrown;
+  }
+  return path.join(downloads, there()[0].name);
 }
