@@ -26,7 +26,11 @@ test('records, strikes, proves and exports; what this browser cannot do is said 
   await page.waitForSelector('[aria-label^="Input: Practice reader"][aria-label*="kHz"]');
   await page.keyboard.press('Enter');
   await page.waitForSelector('button[aria-label^="Stop recording"]');
-  await new Promise((resolve) => setTimeout(resolve, 4000));
+  // By the clock of the deck: on a busy machine audio runs slower than time.
+  const clock = () => page.$eval('[data-testid=clock]', (shown) => shown.textContent ?? '');
+  const seconds = async () => (await clock()).split(':').reduce((all, part) => all * 60 + Number(part), 0);
+  for (const until = (await seconds()) + 4; (await seconds()) < until;)
+    await new Promise((resolve) => setTimeout(resolve, 100));
   await page.keyboard.press('Enter');
   await page.waitForSelector('button[aria-label^="Record: "]:not([disabled])');
   const after = await frames(page);
@@ -35,9 +39,8 @@ test('records, strikes, proves and exports; what this browser cannot do is said 
   await page.locator('[role=tab] ::-p-text(Takes)').click();
   await page.waitForSelector('::-p-text(Practice reader)');
 
-  // Struck by keys: the sentence before the end is not heard any more.
+  // Struck by keys: the last sentence is not heard any more.
   await page.keyboard.press('End');
-  await page.keyboard.press('ArrowLeft');
   await page.keyboard.press('e');
   await page.waitForSelector('[aria-label=Edit] > button:first-child:not([disabled])');
   await page.keyboard.press('Backspace');
@@ -53,8 +56,8 @@ test('records, strikes, proves and exports; what this browser cannot do is said 
   const file = await downloaded(firefox);
   const { sampleRate } = probe(file);
   // What was struck is not in it.
-  const seconds = decode(file).length / sampleRate;
-  expect(seconds).toBeLessThan(after / 48_000 - 0.3);
-  expect(seconds).toBeGreaterThan(before / 48_000 / 2);
+  const heard = decode(file).length / sampleRate;
+  expect(heard).toBeLessThan(after / 48_000 - 0.3);
+  expect(heard).toBeGreaterThan(before / 48_000 / 2);
   expect(firefox.complaints).toEqual([]);
 });

@@ -1,7 +1,8 @@
 import { say } from '@/texts/say';
 import { ParolaError, cancelled } from '@/core/base/errors';
+import { Helpers, type FromHelped } from './helpers';
 import { soundWaits } from './soundFirst';
-import type { FromWorker, JobMap, ReportProgress, ToWorker } from './protocol';
+import type { FromWorker, JobMap, JobWorker, ReportProgress, ToWorker } from './protocol';
 
 /** A worker that has jobs and says nothing for so long has got stuck. */
 const silentMs = 60_000;
@@ -45,14 +46,15 @@ const stuck = () =>
  * next job starts a new one.
  */
 export class JobClient<Jobs extends JobMap> {
-  private worker: Worker | null = null;
+  private worker: JobWorker | null = null;
+  private helpers: Helpers | null = null;
   private readonly waiting = new Map<number, Waiting>();
   private nextId = 1;
   private timer: ReturnType<typeof setInterval> | undefined;
 
   /** A worker that makes what is heard stands still for nobody. */
   constructor(
-    private readonly start: () => Worker,
+    private readonly start: () => JobWorker,
     private readonly isSound = false,
   ) {}
 
@@ -87,11 +89,16 @@ export class JobClient<Jobs extends JobMap> {
     if (this.waiting.size === 0) this.close();
   }
 
-  private connect(): Worker {
+  private connect(): JobWorker {
     const worker = this.start();
+    const helpers = new Helpers((message) => worker.postMessage(message));
+    this.helpers = helpers;
     const waits = soundWaits();
     if (waits && !this.isSound) worker.postMessage({ type: 'waits', waits });
-    worker.onmessage = ({ data }: MessageEvent<FromWorker>) => this.receive(data);
+    worker.onmessage = ({ data }: MessageEvent<FromWorker | FromHelped>) => {
+      if (data.type === 'helper' || data.type === 'helper-over') helpers.receive(data);
+      else this.receive(data);
+    };
     const ended = () => this.end(worker, died());
     worker.onerror = ended;
     worker.onmessageerror = ended;
@@ -113,7 +120,7 @@ export class JobClient<Jobs extends JobMap> {
     else waiting.reject(new ParolaError(message.code, message.message));
   }
 
-  private check(worker: Worker) {
+  private check(worker: JobWorker) {
     for (const waiting of this.waiting.values()) {
       waiting.leftMs -= checkMs;
       waiting.limitMs -= checkMs;
@@ -126,9 +133,11 @@ export class JobClient<Jobs extends JobMap> {
     this.timer = undefined;
   }
 
-  private end(worker: Worker, error: ParolaError) {
+  private end(worker: JobWorker, error: ParolaError) {
     worker.terminate();
     this.worker = null;
+    this.helpers?.end();
+    this.helpers = null;
     this.rest();
     for (const { reject } of this.waiting.values()) reject(error);
     this.waiting.clear();

@@ -45,15 +45,16 @@ class ThreadWorker {
     this.onmessage = null;
   }
 }
-/** For what starts workers at once; the library that encodes FLAC has another idea of what one is in Node. */
-function withWorkers<T>(work: () => T): T {
-  Object.assign(globalThis, { Worker: ThreadWorker });
-  try {
-    return work();
-  } finally {
-    Reflect.deleteProperty(globalThis, 'Worker');
-  }
-}
+/** In place of a helper that the page starts. */
+const mockHelper = () => new ThreadWorker();
+jest.mock('./helper', () => ({
+  Helper: class {
+    constructor() {
+      return mockHelper();
+    }
+  },
+}));
+
 beforeEach(() => {
   ThreadWorker.diesAt = Infinity;
   ThreadWorker.failsAtEnd = false;
@@ -111,18 +112,14 @@ async function written({ format, extras = {} }: Case, seconds = 2.3) {
     for (let i = 0; i < pieces[0].length; i++) yield pieces.map((channel) => channel[i]);
   }
   const disk = new MemoryFile();
-  const target = withWorkers(() => new FollowedTarget(disk, settings));
+  const target = new FollowedTarget(disk, settings);
   const told = await writeSoundFile(chunks(), settings, target, encoders);
   return { settings, disk, target, told };
 }
 
 const quiet = () => undefined;
-async function readAgain(target: FollowedTarget, settings: SoundFileSettings, followed: Followed | null) {
-  Object.assign(globalThis, { Worker: ThreadWorker });
-  return readBack(target, settings, quiet, followed).finally(() =>
-    Reflect.deleteProperty(globalThis, 'Worker'),
-  );
-}
+const readAgain = (target: FollowedTarget, settings: SoundFileSettings, followed: Followed | null) =>
+  readBack(target, settings, quiet, followed);
 const sum = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('hex');
 
 describe.each(Object.entries(cases))('%s', (_name, one) => {

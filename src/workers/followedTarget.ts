@@ -1,7 +1,7 @@
-import { language } from '@/texts/say';
 import type { ByteSource } from '@/core/formats/bytes';
 import type { SoundFileSettings } from '@/core/formats/soundFile';
 import { JobClient } from './client';
+import { Helper } from './helper';
 import { headBytes, type FollowedSound, type FollowJobs } from './followJobs';
 import type { WrittenTarget } from './scratchFile';
 
@@ -32,9 +32,7 @@ export class FollowedTarget implements WrittenTarget {
     private readonly target: WrittenTarget,
     settings: SoundFileSettings,
   ) {
-    this.client = new JobClient<FollowJobs>(
-      () => new Worker(new URL('./follow.worker.ts', import.meta.url), { type: 'module', name: language }),
-    );
+    this.client = new JobClient<FollowJobs>(() => new Helper('follow'));
     this.send(this.client.run('begin', { settings }));
   }
 

@@ -1,6 +1,6 @@
-import { language } from '@/texts/say';
 import type { ByteSource } from '@/core/formats/bytes';
 import { JobClient } from './client';
+import { Helper } from './helper';
 import type { HashJobs } from './hashJobs';
 
 const windowBytes = 2_097_152;
@@ -25,9 +25,7 @@ export class HashedBytes implements ByteSource {
   private readonly hash: JobClient<HashJobs>;
 
   constructor(private readonly file: ByteSource) {
-    this.hash = new JobClient<HashJobs>(
-      () => new Worker(new URL('./hash.worker.ts', import.meta.url), { type: 'module', name: language }),
-    );
+    this.hash = new JobClient<HashJobs>(() => new Helper('hash'));
     this.send(this.hash.run('begin', null));
   }
 

@@ -45,7 +45,16 @@ class HashWorker {
     this.onmessage = null;
   }
 }
-beforeAll(() => Object.assign(globalThis, { Worker: HashWorker }));
+/** In place of a helper that the page starts. */
+const mockHelper = () => new HashWorker();
+jest.mock('./helper', () => ({
+  Helper: class {
+    constructor() {
+      return mockHelper();
+    }
+  },
+}));
+
 afterEach(() => {
   HashWorker.broken = false;
   mockChange = (found) => found;

@@ -33,7 +33,16 @@ class RenderWorker {
   }
 }
 
-beforeAll(() => Object.assign(globalThis, { Worker: RenderWorker }));
+/** In place of a helper that the page starts. */
+const mockHelper = () => new RenderWorker();
+jest.mock('./helper', () => ({
+  Helper: class {
+    constructor() {
+      return mockHelper();
+    }
+  },
+}));
+
 beforeEach(() => {
   RenderWorker.all = [];
   RenderWorker.diesAt = RenderWorker.failsAt = Infinity;

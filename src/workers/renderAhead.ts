@@ -1,6 +1,6 @@
-import { language } from '@/texts/say';
 import type { Planar } from '@/core/base/audio';
 import { JobClient } from './client';
+import { Helper } from './helper';
 import type { RenderInput, RenderJobs } from './renderJobs';
 
 /** So many chunks are asked for before they are needed. */
@@ -11,9 +11,7 @@ const chunksAhead = 3;
  * what `JobClient` throws where the worker dies. The worker ends with the generator.
  */
 export async function* renderAhead(input: RenderInput): AsyncGenerator<Planar> {
-  const client = new JobClient<RenderJobs>(
-    () => new Worker(new URL('./render.worker.ts', import.meta.url), { type: 'module', name: language }),
-  );
+  const client = new JobClient<RenderJobs>(() => new Helper('render'));
   const ask = () => {
     const asked = client.run('next', null);
     // Told by whoever waits for it.

@@ -21,7 +21,10 @@ const progressEveryMs = 100;
 export function serveJobs<Jobs extends JobMap>(handlers: Handlers<Jobs>): void {
   const running = new Map<number, AbortController>();
   let waits: SoundWaits | null = null;
-  const send = (message: FromWorker, transfer: ArrayBuffer[] = []) => self.postMessage(message, { transfer });
+  /** The page, or the worker that this one helps. */
+  let asker: { postMessage(message: FromWorker, options: StructuredSerializeOptions): void } = self;
+  const send = (message: FromWorker, transfer: ArrayBuffer[] = []) =>
+    asker.postMessage(message, { transfer });
   setInterval(() => running.size > 0 && send({ type: 'alive' }), aliveEveryMs);
 
   async function run<Name extends keyof Jobs & string>(id: number, job: Name, input: Jobs[Name]['input']) {
@@ -49,9 +52,13 @@ export function serveJobs<Jobs extends JobMap>(handlers: Handlers<Jobs>): void {
     }
   }
 
-  self.onmessage = ({ data }: MessageEvent<ToWorker<Jobs>>) => {
+  const receive = ({ data }: MessageEvent<ToWorker<Jobs>>) => {
     if (data.type === 'waits') ({ waits } = data);
-    else if (data.type === 'cancel') running.get(data.id)?.abort();
-    else void run(data.id, data.job, data.input);
+    else if (data.type === 'port') {
+      asker = data.port;
+      data.port.onmessage = receive;
+    } else if (data.type === 'cancel') running.get(data.id)?.abort();
+    else if (data.type === 'run') void run(data.id, data.job, data.input);
   };
+  self.onmessage = receive;
 }

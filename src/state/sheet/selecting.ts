@@ -30,7 +30,10 @@ export function selectBetweenMarks(): void {
   choose({ from, to }, say`There is nothing between these marks.`);
 }
 
-/** The sentence around the caret, from just before its first word. */
+/**
+ * The sentence around the caret, from just before its first word; the next one where the caret stands in a
+ * pause, and behind the last one that.
+ */
 export async function selectSentence(): Promise<void> {
   const { id, caret } = usePart.getState();
   const sentences = await sentencesNear(caret);
@@ -38,7 +41,8 @@ export async function selectSentence(): Promise<void> {
   if (usePart.getState().id !== id) return;
   const sentence =
     sentences.find(({ punch, to }) => caret >= punch && caret <= to) ??
-    sentences.find(({ from }) => from >= caret);
+    sentences.find(({ from }) => from >= caret) ??
+    sentences.at(-1);
   choose(sentence ? { from: sentence.punch, to: sentence.to } : null, say`No sentence was found here.`);
 }
 
