@@ -68,6 +68,11 @@ const policiesOf = (layers) => [
   },
 ];
 
+/** What looks for React, in every file there is. */
+const ofReact = next
+  .flatMap(({ rules = {} }) => Object.keys(rules))
+  .filter((rule) => /^(react|react-hooks|jsx-a11y|@next\/next)\//.test(rule));
+
 export default tseslint.config(
   {
     ignores: [
@@ -132,6 +137,11 @@ export default tseslint.config(
         { ignoreRestSiblings: true, varsIgnorePattern: '^_', argsIgnorePattern: '^_' },
       ],
     },
+  },
+  {
+    // There is none: half of what lint does would be for nothing.
+    files: ['src/{core,node,audio,net,storage,workers,offline,texts}/**', 'scripts/**', 'e2e/**'],
+    rules: Object.fromEntries(ofReact.map((rule) => [rule, 'off'])),
   },
   {
     // A test may set the scene with whatever rooms it needs.

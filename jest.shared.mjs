@@ -1,7 +1,18 @@
 /** What unit and end-to-end tests share: TypeScript and ES modules through swc. */
 export default {
   // A global is slow to reach inside a test's sandbox; these stand in inner loops.
-  sandboxInjectedGlobals: ['Math', 'Float32Array', 'Float64Array'],
+  sandboxInjectedGlobals: [
+    'Math',
+    'Float32Array',
+    'Float64Array',
+    'Object',
+    'Number',
+    'Array',
+    'Infinity',
+    'Uint8Array',
+    'Int32Array',
+    'DataView',
+  ],
   testEnvironment: 'node',
   transform: {
     '^.+\\.(tsx?|m?js)$': [

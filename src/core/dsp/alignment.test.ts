@@ -28,7 +28,8 @@ function fineNoise(seed: number): (seconds: number) => number {
   return (seconds) => {
     const at = seconds * finelyHz;
     const whole = Math.floor(at);
-    const [a, b] = [soft[whole & (white.length - 1)], soft[(whole + 1) & (white.length - 1)]];
+    const a = soft[whole & (white.length - 1)];
+    const b = soft[(whole + 1) & (white.length - 1)];
     return a + (b - a) * (at - whole);
   };
 }
@@ -84,7 +85,7 @@ function recordings(
   const both = (which: 0 | 1) => [voices[which], voices[1 - which]] as const;
   const levels = recorders.map((recorder, which) => {
     const [own, other] = both(which as 0 | 1);
-    return Float32Array.from({ length: Math.floor(recorder.seconds / stepSeconds) }, (_, i) => {
+    return new Float32Array(Math.floor(recorder.seconds / stepSeconds)).map((_, i) => {
       const t = timeOf(recorder, (i + 0.5) * stepSeconds);
       return 0.1 * (own.level(t) ** 2 + (bleed * other.level(t - echo)) ** 2) + 3e-7;
     });
@@ -98,7 +99,7 @@ function recordings(
       const recorder = recorders[which];
       const [own, other] = both(which);
       return Promise.resolve(
-        Float32Array.from({ length: Math.round(seconds * rateHz) }, (_, i) => {
+        new Float32Array(Math.round(seconds * rateHz)).map((_, i) => {
           const at = from + i / rateHz;
           if (at < 0 || at >= recorder.seconds) return 0;
           const t = timeOf(recorder, at);

@@ -20,7 +20,7 @@ function measured(sections: readonly BiquadCoefficients[], size: number): (bin: 
   impulse[0] = 1;
   kernels().sections(impulse, sections, new Float64Array(2 * sections.length));
   const fft = new FFT(size);
-  const spectrum = fft.createComplexArray();
+  const spectrum = new Float64Array(2 * size);
   fft.realTransform(spectrum, impulse);
   return (bin) => 10 * Math.log10(spectrum[2 * bin] ** 2 + spectrum[2 * bin + 1] ** 2);
 }

@@ -2,14 +2,13 @@
 declare module 'fft.js' {
   export default class FFT {
     constructor(size: number);
-    createComplexArray(): number[];
     /** Fills bins 0 … size / 2 of `output`, real and imaginary parts in turn. */
-    realTransform(output: number[], input: ArrayLike<number>): void;
+    realTransform(output: Float64Array, input: ArrayLike<number>): void;
     /** Real and imaginary parts in turn. */
-    transform(output: number[], input: ArrayLike<number>): void;
+    transform(output: Float64Array, input: ArrayLike<number>): void;
     /** Fills the other half of what `realTransform` gives. */
-    completeSpectrum(spectrum: number[]): void;
+    completeSpectrum(spectrum: Float64Array): void;
     /** Real and imaginary parts in turn; divided by the size. */
-    inverseTransform(output: number[], input: ArrayLike<number>): void;
+    inverseTransform(output: Float64Array, input: ArrayLike<number>): void;
   }
 }

@@ -133,12 +133,14 @@ export class Limiter {
           continue;
         }
       }
-      let highest = 0;
-      for (let phase = 1; phase < phases; phase++) {
-        let sum = 0;
-        for (let tap = 0; tap < taps; tap++) sum += table[phase * taps + tap] * samples[from + tap];
-        highest = Math.max(highest, Math.abs(sum));
+      let [first, second, third] = [0, 0, 0];
+      for (let tap = 0; tap < taps; tap++) {
+        const sample = samples[from + tap];
+        first += table[taps + tap] * sample;
+        second += table[2 * taps + tap] * sample;
+        third += table[3 * taps + tap] * sample;
       }
+      const highest = Math.max(Math.abs(first), Math.abs(second), Math.abs(third));
       if (highest > limit) {
         need(from + centre, highest);
         need(from + centre + 1, highest);

@@ -8,7 +8,7 @@ export class PowerSpectrum {
   private readonly fft: FFT;
   private readonly window: Float64Array;
   private readonly input: Float64Array;
-  private readonly output: number[];
+  private readonly output: Float64Array;
   /** Bins 0 … size / 2; bin k is k × rate / size hertz. */
   readonly powers: Float64Array;
 
@@ -19,7 +19,7 @@ export class PowerSpectrum {
       (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / size),
     );
     this.input = new Float64Array(size);
-    this.output = this.fft.createComplexArray();
+    this.output = new Float64Array(2 * size);
     this.powers = new Float64Array(size / 2 + 1);
   }
 

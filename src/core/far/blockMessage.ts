@@ -110,11 +110,10 @@ export function readBlockMessage(bytes: Uint8Array): BlockMessage {
     throw damaged(say`its header`);
   if (bytes.length !== headerBytes + channels * frames * width) throw damaged(say`its length`);
   if (view.getInt32(32, true) !== checksum(bytes)) throw damaged(say`its checksum`);
-  const audio = Array.from({ length: channels }, (_, channel) =>
-    Float32Array.from({ length: frames }, (_, i) =>
-      readSample(view, headerBytes + (channel * frames + i) * width, form as Form),
-    ),
-  );
+  const audio = Array.from({ length: channels }, () => new Float32Array(frames));
+  let at = headerBytes;
+  for (const samples of audio)
+    for (let i = 0; i < frames; i++, at += width) samples[i] = readSample(view, at, form as Form);
   return { recording: idOf(bytes.subarray(8, 24)), index: view.getUint32(24, true), audio };
 }
 

@@ -64,7 +64,7 @@ function session({ minutes, ppm, offset, jitterMs, delayMs, soundDelay, seed }: 
   };
   const far = (t: number) => sound(studioOf(startsAt + t));
   const samples = (of: (t: number) => number, from: number, seconds: number) =>
-    Float32Array.from({ length: Math.round(seconds * rateHz) }, (_, i) => of(from + i / rateHz));
+    new Float32Array(Math.round(seconds * rateHz)).map((_, i) => of(from + i / rateHz));
   const two: TwoRecordings = {
     levels: [new Float32Array(length / stepSeconds), new Float32Array((length + 1) / stepSeconds)],
     stepSeconds,

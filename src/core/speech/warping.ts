@@ -96,8 +96,11 @@ export function matchFrom(
       if (i === 0) cost = j <= 8 ? d : Infinity;
       else {
         if (j >= 1) cost = last[j - 1] + d;
-        if (j >= 2) cost = Math.min(cost, last[j - 2] + d);
-        if (i >= 2 && j >= 1 && above[j] > 0) cost = Math.min(cost, before[j - 1] + above[j] + d);
+        if (j >= 2 && last[j - 2] + d < cost) cost = last[j - 2] + d;
+        if (i >= 2 && j >= 1 && above[j] > 0) {
+          const both = before[j - 1] + above[j] + d;
+          if (both < cost) cost = both;
+        }
       }
       row[j] = cost;
       if (cost < best) {

@@ -28,6 +28,12 @@ const sampleAt = (frame: number) => {
   return Math.fround(((mixed ^ (mixed >>> 13)) >>> 0) / 2 ** 31 - 1);
 };
 
+function samplesAt(first: number, frames: number): Float32Array {
+  const samples = new Float32Array(frames);
+  for (let i = 0; i < frames; i++) samples[i] = sampleAt(first + i);
+  return samples;
+}
+
 interface Recorder {
   readonly id: string;
   readonly fromFrame: number;
@@ -211,7 +217,7 @@ export class FarLine {
   recorded(id: string): Float32Array {
     const { startsAt, frames } = this.talentDisk.get(id) ?? { startsAt: 0, frames: 0 };
     const first = Math.round(startsAt * farRateHz);
-    return Float32Array.from({ length: frames }, (_, i) => sampleAt(first + i));
+    return samplesAt(first, frames);
   }
 
   /** What the studio's disk has of it, up to the first gap. */
@@ -255,9 +261,7 @@ export class FarLine {
     const { frames = 0, startsAt = 0 } = this.talentDisk.get(recording) ?? {};
     const from = index * blockFrames;
     const first = Math.round(startsAt * farRateHz) + from;
-    const audio = Float32Array.from({ length: Math.min(blockFrames, frames - from) }, (_, i) =>
-      sampleAt(first + i),
-    );
+    const audio = samplesAt(first, Math.min(blockFrames, frames - from));
     const bytes = writeBlockMessage({ recording, index, audio: [audio] });
     this.sentBlocks++;
     this.post(this.up, () => this.studio?.receiveBlock(readBlockMessage(bytes)));

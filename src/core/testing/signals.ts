@@ -45,7 +45,7 @@ export function concat(...pieces: Float32Array[]): Float32Array<ArrayBuffer> {
 }
 
 export const add = (a: Float32Array, b: Float32Array): Float32Array<ArrayBuffer> =>
-  Float32Array.from(a, (value, i) => value + b[i]);
+  a.map((value, i) => value + b[i]) as Float32Array<ArrayBuffer>;
 
 /** Cuts audio into chunks of random lengths up to `longest`. */
 export function* chunksOf(

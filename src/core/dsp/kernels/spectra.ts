@@ -9,7 +9,7 @@ export function spectra(samples: Float32Array, window: Float64Array, output: Flo
   const numbers = pairNumbers(size);
   const fft = new FFT(size);
   const input = new Float64Array(size);
-  const spectrum = fft.createComplexArray();
+  const spectrum = new Float64Array(2 * size);
   for (let frame = 0; frame < (2 * output.length) / numbers; frame++) {
     const from = (frame * size) / 2;
     for (let i = 0; i < size; i++) input[i] = samples[from + i] * window[i];
@@ -31,7 +31,7 @@ export function addFrames(
   const numbers = pairNumbers(size);
   const fft = new FFT(size);
   const input = new Float64Array(size);
-  const transformed = fft.createComplexArray();
+  const transformed = new Float64Array(2 * size);
   const scale = 1 / size;
   for (let frame = 0; frame < (2 * spectrums.length) / numbers; frame++) {
     const at = Math.floor(frame / 2) * numbers + (frame % 2);

@@ -12,7 +12,7 @@ export function cepstra(samples: Float32Array, tables: CepstraTables, output: Fl
   const count = nothing.length;
   const fft = new FFT(cepstraFft);
   const input = new Float64Array(cepstraFft);
-  const spectrum = fft.createComplexArray();
+  const spectrum = new Float64Array(2 * cepstraFft);
   const logs = new Float64Array(bands.length);
   for (let frame = 0; frame < output.length / count; frame++) {
     let loudness = 0;
