@@ -47,13 +47,7 @@ class ThreadWorker {
 }
 /** In place of a helper that the page starts. */
 const mockHelper = () => new ThreadWorker();
-jest.mock('./helper', () => ({
-  Helper: class {
-    constructor() {
-      return mockHelper();
-    }
-  },
-}));
+jest.mock('./helper', () => ({ Helper: jest.fn(() => mockHelper()) }));
 
 beforeEach(() => {
   ThreadWorker.diesAt = Infinity;

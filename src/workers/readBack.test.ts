@@ -47,13 +47,7 @@ class HashWorker {
 }
 /** In place of a helper that the page starts. */
 const mockHelper = () => new HashWorker();
-jest.mock('./helper', () => ({
-  Helper: class {
-    constructor() {
-      return mockHelper();
-    }
-  },
-}));
+jest.mock('./helper', () => ({ Helper: jest.fn(() => mockHelper()) }));
 
 afterEach(() => {
   HashWorker.broken = false;

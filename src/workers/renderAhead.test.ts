@@ -35,13 +35,7 @@ class RenderWorker {
 
 /** In place of a helper that the page starts. */
 const mockHelper = () => new RenderWorker();
-jest.mock('./helper', () => ({
-  Helper: class {
-    constructor() {
-      return mockHelper();
-    }
-  },
-}));
+jest.mock('./helper', () => ({ Helper: jest.fn(() => mockHelper()) }));
 
 beforeEach(() => {
   RenderWorker.all = [];
