@@ -79,7 +79,7 @@ test('one that fails says so, one that does not answer is not waited for', async
   expect(acted).toEqual(['sentence', 'record']);
   looking('silent');
   plain('stop');
-  await jest.advanceTimersByTimeAsync(1999);
+  await jest.advanceTimersByTimeAsync(7999);
   expect(acted.at(-1)).toBe('silent');
   await jest.advanceTimersByTimeAsync(1);
   expect(acted.at(-1)).toBe('stop');

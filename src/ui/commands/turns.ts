@@ -1,7 +1,7 @@
 import { notifyError } from '@/state/page/notices';
 
 /** Longer than this nobody's keys wait for what was asked before them. */
-const longestMs = 2000;
+const longestMs = 8000;
 
 interface Turn {
   /** A promise where it looks first. */
