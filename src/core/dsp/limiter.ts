@@ -133,6 +133,7 @@ export class Limiter {
           continue;
         }
       }
+      // The three between two samples at once: each sample is read once for all of them.
       let [first, second, third] = [0, 0, 0];
       for (let tap = 0; tap < taps; tap++) {
         const sample = samples[from + tap];

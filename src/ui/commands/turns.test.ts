@@ -1,7 +1,7 @@
-import { notifyError } from '@/state/page/notices';
+import { notify, notifyError } from '@/state/page/notices';
 import { Turns } from './turns';
 
-jest.mock('@/state/page/notices', () => ({ notifyError: jest.fn() }));
+jest.mock('@/state/page/notices', () => ({ notify: jest.fn(), notifyError: jest.fn() }));
 beforeEach(() => jest.useFakeTimers());
 afterEach(() => jest.useRealTimers());
 
@@ -79,10 +79,13 @@ test('one that fails says so, one that does not answer is not waited for', async
   expect(acted).toEqual(['sentence', 'record']);
   looking('silent');
   plain('stop');
-  await jest.advanceTimersByTimeAsync(7999);
+  await jest.advanceTimersByTimeAsync(1999);
   expect(acted.at(-1)).toBe('silent');
+  expect(notify).not.toHaveBeenCalled();
   await jest.advanceTimersByTimeAsync(1);
   expect(acted.at(-1)).toBe('stop');
+  // Who pressed it learns that it was done without what it waited for.
+  expect(notify).toHaveBeenCalledWith('info', expect.stringMatching(/^Looking in the sound takes longer/));
   // What comes after all lets nothing overtake.
   looking('again');
   plain('play');

@@ -1,7 +1,8 @@
-import { notifyError } from '@/state/page/notices';
+import { notify, notifyError } from '@/state/page/notices';
+import { say } from '@/texts/say';
 
 /** Longer than this nobody's keys wait for what was asked before them. */
-const longestMs = 8000;
+const longestMs = 2000;
 
 interface Turn {
   /** A promise where it looks first. */
@@ -41,7 +42,14 @@ export class Turns {
       this.busy = false;
       while (!this.busy && this.waiting.length > 0) this.begin(this.waiting.shift() as Turn);
     };
-    const timer = setTimeout(end, longestMs);
+    const timer = setTimeout(() => {
+      if (this.waiting.length > 0)
+        notify(
+          'info',
+          say`Looking in the sound takes longer than usual: what you pressed meanwhile is done without what was looked for. Check it, and undo it where it was not meant.`,
+        );
+      end();
+    }, longestMs);
     looking.catch(notifyError).finally(end);
   }
 }
