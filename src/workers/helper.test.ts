@@ -70,7 +70,11 @@ beforeEach(() => {
   job = page.run('add', [0, 0]);
   job.catch(() => undefined);
 });
-afterEach(() => page.close());
+afterEach(() => {
+  page.close();
+  // An open port keeps the process alive.
+  for (const helper of AddingWorker.all) helper.terminate();
+});
 
 const helped = () => new JobClient<Jobs>(() => new Helper('hash'));
 
